@@ -1,0 +1,2 @@
+export * from './edit';
+export * from './history';

@@ -1,0 +1,4 @@
+export * from './grid';
+export * from './lines';
+export * from './pattern';
+export * from './text';

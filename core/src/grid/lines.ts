@@ -1,0 +1,176 @@
+import { amountInTicks, type MeterMap, type TempoMap, type TimeAmount } from '../time';
+import type { Grid } from './grid';
+import { barPattern, songPattern, type Pattern } from './pattern';
+
+/** A stretch of the song in which the lines repeat with one pattern, counted from `start`. */
+export interface LinePiece {
+  readonly start: number;
+  /** Lines at or past it belong to the next stretch. */
+  readonly end: number;
+  readonly pattern: Pattern;
+}
+
+/** What the lines of a song are measured against. */
+export interface SongTime {
+  readonly tempo: TempoMap;
+  readonly meter: MeterMap;
+}
+
+/**
+ * The lines of a grid through a song. Nothing lists them all: {@link locate} finds the
+ * two lines around a place, {@link between} lists those of a span.
+ * There is no line before the song's start.
+ */
+export class Lines {
+  /** After {@link locate}: the last line at or before the place, −Infinity where there is none. */
+  before = -Infinity;
+  /** After {@link locate}: the first line after the place. */
+  after = 0;
+  private piece: LinePiece;
+  private next = 0;
+
+  /**
+   * @param pieces stretches in order, the first from 0, the last to Infinity
+   * @param shift added to every line
+   */
+  constructor(
+    readonly pieces: readonly LinePiece[],
+    private readonly shift: TimeAmount,
+    private readonly tempo: TempoMap,
+  ) {
+    this.piece = pieces[0];
+    this.next = pieces.length > 1 ? 1 : 0;
+  }
+
+  /** Finds the lines around tick `t` and leaves them in `before` and `after`. */
+  locate(t: number): void {
+    if (t < 0) {
+      this.locate(0);
+      if (this.before >= 0) this.after = this.before;
+      this.before = -Infinity;
+      return;
+    }
+    if (this.shift.value === 0) this.locatePlain(t);
+    else this.locateShifted(t);
+    if (this.before < 0) this.before = this.atSongStart();
+  }
+
+  /** The nearest line; exactly halfway is the later one. Leaves `before` and `after` set. */
+  nearest(t: number): number {
+    this.locate(t);
+    return t - this.before < this.after - t ? this.before : this.after;
+  }
+
+  /** Distance between the two lines around `t`: the local gap. Before the first line: the first gap. */
+  gapAt(t: number): number {
+    this.locate(t);
+    if (this.before === -Infinity) this.locate(this.after);
+    return this.after - this.before;
+  }
+
+  /** All lines from `from` up to but without `to`. */
+  between(from: number, to: number): number[] {
+    const found: number[] = [];
+    this.locate(from);
+    let line = this.before === from ? this.before : this.after;
+    while (line < to) {
+      found.push(line);
+      this.locate(line);
+      line = this.after;
+    }
+    return found;
+  }
+
+  /** What becomes of a line before the song's start: it waits at the start, unless the next is nearer to it. */
+  private atSongStart(): number {
+    return this.before !== -Infinity && this.after > 0 && this.after + this.before > 0 ? 0 : -Infinity;
+  }
+
+  private locateShifted(t: number): void {
+    this.locatePlain(Math.max(0, t - this.shiftAt(t)));
+    this.before = this.shifted(this.before);
+    this.after = this.shifted(this.after);
+    // A shift in ms is not the same number of ticks everywhere, so the first answer may be a line off.
+    while (this.after <= t) this.stepTo(this.after, 1e-6);
+    while (this.before > t) this.stepTo(this.before, -1e-6);
+  }
+
+  private locatePlain(t: number): void {
+    let piece = this.piece;
+    if (t < piece.start || t >= piece.end) piece = this.findPiece(t);
+    const { period, lines, index } = piece.pattern;
+    const cycle = Math.floor((t - piece.start) / period);
+    const base = piece.start + cycle * period;
+    const inCycle = t - base;
+    const slots = index.length;
+    let slot = Math.floor((inCycle * slots) / period);
+    if (slot >= slots) slot = slots - 1;
+    const count = lines.length;
+    let i = index[slot];
+    while (i + 1 < count && base + lines[i + 1] <= t) i++;
+    while (i >= 0 && base + lines[i] > t) i--;
+    this.before = i >= 0 ? base + lines[i] : this.lastBefore(piece, base);
+    const after = i + 1 < count ? base + lines[i + 1] : base + period + lines[0];
+    this.after = after < piece.end ? after : piece.end + this.pieces[this.next].pattern.lines[0];
+  }
+
+  /** The last line before a cycle that starts at `base` and has none at its start. */
+  private lastBefore(piece: LinePiece, base: number): number {
+    const { period, lines } = piece.pattern;
+    if (base - period >= piece.start) return base - period + lines[lines.length - 1];
+    const previous = this.pieces[this.pieces.indexOf(piece) - 1];
+    if (!previous) return base - period + lines[lines.length - 1];
+    const cycle = Math.ceil((piece.start - previous.start) / previous.pattern.period) - 1;
+    const start = previous.start + cycle * previous.pattern.period;
+    const inside = previous.pattern.lines.filter((line) => start + line < piece.start);
+    return inside.length > 0 ? start + inside[inside.length - 1] : this.lastBefore(previous, start);
+  }
+
+  private findPiece(t: number): LinePiece {
+    let low = 0;
+    let high = this.pieces.length - 1;
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if (this.pieces[middle].start <= t) low = middle;
+      else high = middle - 1;
+    }
+    this.piece = this.pieces[low];
+    this.next = Math.min(low + 1, this.pieces.length - 1);
+    return this.piece;
+  }
+
+  private shiftAt(t: number): number {
+    return amountInTicks(this.shift, t, this.tempo);
+  }
+
+  private shifted(line: number): number {
+    return line === -Infinity ? line : line + this.shiftAt(line);
+  }
+
+  /** Moves on to the lines around the place just beside a line. */
+  private stepTo(line: number, beside: number): void {
+    this.locatePlain(this.plainOf(line) + beside);
+    this.before = this.shifted(this.before);
+    this.after = this.shifted(this.after);
+  }
+
+  /** The unshifted line of a shifted one. */
+  private plainOf(line: number): number {
+    return this.shift.unit === 'ticks' ? line - this.shift.value : this.tempo.shift(line, -this.shift.value);
+  }
+}
+
+/** The lines of a grid through a song. */
+export function gridLines(g: Grid, time: SongTime): Lines {
+  const { meter, tempo } = time;
+  if (g.restart === 'song') {
+    const whole = { start: 0, end: Infinity, pattern: songPattern(g, meter.ppq) };
+    return new Lines([whole], g.shift, tempo);
+  }
+  const pieces = meter.pieces.map((p) => ({
+    start: p.tick,
+    end: p.end,
+    pattern: barPattern(g, p.barTicks, meter.ppq),
+  }));
+  return new Lines(pieces, g.shift, tempo);
+}

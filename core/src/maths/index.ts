@@ -1,0 +1,3 @@
+export * from './median';
+export * from './normal';
+export * from './random';

@@ -1,0 +1,5 @@
+export * from './performance';
+export * from './problem';
+export { readSmf, type ImportedSong } from './read';
+export { readText, writeText } from './text';
+export { renameTrack, writeSmf } from './write';

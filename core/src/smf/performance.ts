@@ -1,0 +1,38 @@
+import type { Note, Song, TrackEvent } from '../song';
+
+/** A note as it sounds: where it starts and ends in whole ticks, and how loud. */
+export interface SoundingNote {
+  readonly note: Note;
+  readonly start: number;
+  readonly end: number;
+  readonly velocity: number;
+}
+
+/** A track's notes and other events as they sound. */
+export interface TrackPerformance {
+  readonly notes: readonly SoundingNote[];
+  readonly events: readonly TrackEvent[];
+  /** Events that moved, so that they give up their old place among others at one tick. */
+  readonly moved: ReadonlySet<TrackEvent>;
+}
+
+/** The whole song as it sounds: one entry a track. */
+export type Performance = readonly TrackPerformance[];
+
+const NONE: ReadonlySet<TrackEvent> = new Set();
+
+/** The song as played: every note at its own place. */
+export function asPlayed(song: Song): Performance {
+  return song.tracks.map((track) => ({
+    notes: track.parts.flatMap((part) =>
+      part.notes.map((note) => ({
+        note,
+        start: note.start,
+        end: note.start + note.length,
+        velocity: note.velocity,
+      })),
+    ),
+    events: track.events,
+    moved: NONE,
+  }));
+}

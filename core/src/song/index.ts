@@ -1,0 +1,5 @@
+export * from './event';
+export * from './groove';
+export * from './look';
+export * from './song';
+export * from './treatment';

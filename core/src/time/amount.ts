@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import type { TempoMap } from './tempo';
+
+/** An amount of time, in milliseconds or in ticks. */
+export const TimeAmountSchema = z.object({
+  value: z.number().min(-60_000).max(60_000),
+  unit: z.enum(['ms', 'ticks']),
+});
+export type TimeAmount = Readonly<z.infer<typeof TimeAmountSchema>>;
+
+/** The tick that lies `amount` after `tick`, under the tempo that holds there. */
+export function addAmount(tick: number, amount: TimeAmount, tempo: TempoMap): number {
+  return amount.unit === 'ticks' ? tick + amount.value : tempo.shift(tick, amount.value);
+}
+
+/** An amount in ticks as it counts near `tick`. */
+export function amountInTicks(amount: TimeAmount, tick: number, tempo: TempoMap): number {
+  return addAmount(tick, amount, tempo) - tick;
+}
+
+/** One small amount of time in the three units that people read together. */
+export interface ThreeUnits {
+  readonly ticks: number;
+  /** The whole part of a note: 192 means 1/192 note; null for less than 1/4000 note. */
+  readonly noteFraction: number | null;
+  readonly ms: number;
+}
+
+/** The same amount in ticks, as a note fraction (rounded to a whole one) and in ms. */
+export function threeUnits(ticks: number, ppq: number, bpm: number): ThreeUnits {
+  const whole = 4 * ppq;
+  const size = Math.abs(ticks);
+  return {
+    ticks,
+    noteFraction: size > whole / 4000 ? Math.round(whole / size) : null,
+    ms: (ticks * 60_000) / (ppq * bpm),
+  };
+}
+
+/** `20 ticks · 1/192 · 8.7 ms`: what a small amount of time means, for people. */
+export function describeTicks(ticks: number, ppq: number, bpm: number): string {
+  const { noteFraction, ms } = threeUnits(ticks, ppq, bpm);
+  const rounded = Math.round(ticks * 10) / 10;
+  const parts = [`${rounded} ${Math.abs(rounded) === 1 ? 'tick' : 'ticks'}`];
+  if (noteFraction !== null && noteFraction > 1) parts.push(`1/${noteFraction}`);
+  parts.push(`${ms.toFixed(1)} ms`);
+  return parts.join(' · ');
+}

@@ -1,0 +1,3 @@
+export * from './amount';
+export * from './meter';
+export * from './tempo';

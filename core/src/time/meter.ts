@@ -1,0 +1,100 @@
+import { pieceAt } from './tempo';
+
+/** One time signature from `tick` on. `denominator` is the note value: 4 for quarters, 8 for eighths. */
+export interface MeterChange {
+  readonly tick: number;
+  readonly numerator: number;
+  readonly denominator: number;
+}
+
+/** A stretch of bars of one length. The last bar may be cut short by the next stretch. */
+export interface MeterPiece {
+  readonly tick: number;
+  /** Where the next stretch starts; Infinity for the last. */
+  readonly end: number;
+  /** Number of the first bar, counted from 1. */
+  readonly bar: number;
+  readonly barTicks: number;
+  readonly beatTicks: number;
+  readonly numerator: number;
+  readonly denominator: number;
+}
+
+/** A place as a player counts it: bar and beat from 1, ticks into the beat. */
+export interface BarBeat {
+  readonly bar: number;
+  readonly beat: number;
+  readonly tick: number;
+}
+
+/** Bars and beats through any number of time signatures, each of which starts a new bar. */
+export class MeterMap {
+  readonly pieces: readonly MeterPiece[];
+  private readonly starts: Float64Array;
+
+  constructor(
+    readonly ppq: number,
+    changes: readonly MeterChange[],
+  ) {
+    this.pieces = buildPieces(ppq, changes);
+    this.starts = Float64Array.from(this.pieces, (p) => p.tick);
+  }
+
+  /** The stretch of bars that holds a tick. Ticks before 0 count as 0. */
+  pieceAt(tick: number): MeterPiece {
+    return this.pieces[pieceAt(this.starts, tick)];
+  }
+
+  /** Start of the bar that holds a tick. */
+  barStartAt(tick: number): number {
+    const piece = this.pieceAt(tick);
+    return piece.tick + Math.floor((tick - piece.tick) / piece.barTicks) * piece.barTicks;
+  }
+
+  /** Start of the first bar after a tick. */
+  nextBarStart(tick: number): number {
+    const piece = this.pieceAt(tick);
+    return Math.min(this.barStartAt(tick) + piece.barTicks, piece.end);
+  }
+
+  /** Start of a bar by its number, counted from 1. */
+  tickOfBar(bar: number): number {
+    const index = pieceAt(
+      this.pieces.map((p) => p.bar),
+      bar,
+    );
+    const piece = this.pieces[index];
+    return Math.min(piece.tick + (bar - piece.bar) * piece.barTicks, piece.end);
+  }
+
+  /** Bar, beat and ticks of a place. */
+  toBarBeat(tick: number): BarBeat {
+    const piece = this.pieceAt(tick);
+    const bars = Math.floor((tick - piece.tick) / piece.barTicks);
+    const inBar = tick - piece.tick - bars * piece.barTicks;
+    const beats = Math.floor(inBar / piece.beatTicks);
+    return {
+      bar: piece.bar + bars,
+      beat: beats + 1,
+      tick: Math.round(inBar - beats * piece.beatTicks),
+    };
+  }
+}
+
+function buildPieces(ppq: number, changes: readonly MeterChange[]): MeterPiece[] {
+  const wanted: MeterChange[] = [{ tick: 0, numerator: 4, denominator: 4 }];
+  for (const change of [...changes].sort((a, b) => a.tick - b.tick)) {
+    const last = wanted[wanted.length - 1];
+    if (change.tick <= last.tick) wanted[wanted.length - 1] = { ...change, tick: last.tick };
+    else wanted.push(change);
+  }
+  let bar = 1;
+  return wanted.map((change, i) => {
+    const beatTicks = (4 * ppq) / change.denominator;
+    const barTicks = beatTicks * change.numerator;
+    const end = i + 1 < wanted.length ? wanted[i + 1].tick : Infinity;
+    const piece = { ...change, end, bar, barTicks, beatTicks };
+    if (end !== Infinity) bar += Math.ceil((end - change.tick) / barTicks);
+    return piece;
+  });
+}

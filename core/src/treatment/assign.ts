@@ -1,0 +1,95 @@
+import type { Lines, SongTime } from '../grid';
+import type { Limit, Quantize } from '../song';
+import { chordMedian, groupChords, type Chords } from './chords';
+import type { NoteColumns } from './columns';
+import { followLines } from './follow';
+
+/** What quantize does with a chord, and why. */
+export const VERDICT = { move: 0, wrongDirection: 1, closeEnough: 2, tooFar: 3 } as const;
+
+/** Every chord with its place, its line and the decision about it; independent of strength. */
+export interface Assignment extends Chords {
+  /** Starts after the lag was taken away, a note each, in ticks. */
+  readonly starts: Float64Array;
+  /** Median start of each chord, in ticks. */
+  readonly place: Float64Array;
+  /** Line of each chord, in ticks. */
+  readonly line: Float64Array;
+  readonly verdict: Uint8Array;
+}
+
+/** The settings that decide about chords; strength and spread are not among them. */
+export type AssignSettings = Pick<Quantize, 'lines' | 'direction' | 'tolerance' | 'reach' | 'chordMs' | 'grid'>;
+
+/** Finds chords, their lines and what is to be done with each. */
+export function assign(
+  columns: NoteColumns,
+  starts: Float64Array,
+  lines: Lines,
+  time: SongTime,
+  settings: AssignSettings,
+): Assignment {
+  const chords = groupChords(columns, starts, lines, time, settings.chordMs);
+  const place = new Float64Array(chords.count);
+  for (let c = 0; c < chords.count; c++) place[c] = chordMedian(starts, chords.first[c], chords.first[c + 1]);
+  const line =
+    settings.lines === 'follow' ? followLines(place, lines, time, settings.grid).line : nearestLines(place, lines);
+  const verdict = new Uint8Array(chords.count);
+  if (needsVerdict(settings)) {
+    for (let c = 0; c < chords.count; c++) verdict[c] = judge(place[c], line[c], lines, time, settings);
+  }
+  return { ...chords, starts, place, line, verdict };
+}
+
+function nearestLines(place: Float64Array, lines: Lines): Float64Array {
+  const line = new Float64Array(place.length);
+  for (let c = 0; c < place.length; c++) line[c] = lines.nearest(place[c]);
+  return line;
+}
+
+function needsVerdict(settings: AssignSettings): boolean {
+  return settings.direction !== 'both' || settings.tolerance.value > 0 || settings.reach !== null;
+}
+
+function judge(place: number, line: number, lines: Lines, time: SongTime, settings: AssignSettings): number {
+  const d = place - line;
+  if ((settings.direction === 'early' && d > 0) || (settings.direction === 'late' && d < 0)) {
+    return VERDICT.wrongDirection;
+  }
+  // At no offset a tolerance has nothing to leave alone, but the chord's outer notes may still be pulled.
+  const size = Math.abs(d);
+  if (settings.tolerance.value > 0 && size <= limitTicks(settings.tolerance, place, line, lines, time) + 1e-9) {
+    return VERDICT.closeEnough;
+  }
+  if (settings.reach && size > limitTicks(settings.reach, place, line, lines, time) + 1e-9) return VERDICT.tooFar;
+  return VERDICT.move;
+}
+
+/**
+ * A limit in ticks for a note at `place` whose line is `line`. Percent are of half the local
+ * gap: the distance from the line to the next one on the note's own side.
+ */
+export function limitTicks(limit: Limit, place: number, line: number, lines: Lines, time: SongTime): number {
+  switch (limit.unit) {
+    case 'ticks':
+      return limit.value;
+    case 'ms': {
+      const sign = place < line ? -1 : 1;
+      return Math.abs(time.tempo.shift(line, sign * limit.value) - line);
+    }
+    case 'percent':
+      return (limit.value / 100) * 0.5 * sideGap(place, line, lines);
+  }
+}
+
+/** Distance from a line to the next one on the side where `place` lies. */
+export function sideGap(place: number, line: number, lines: Lines): number {
+  if (place < line) {
+    lines.locate(line - 1e-6);
+    // There is no line before the first: the gap after it stands in.
+    if (lines.before === -Infinity) return lines.gapAt(line);
+    return line - lines.before;
+  }
+  lines.locate(line);
+  return lines.after - line;
+}

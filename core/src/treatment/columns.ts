@@ -1,0 +1,46 @@
+import type { Note } from '../song';
+
+/**
+ * Notes as columns of numbers, sorted by start, then pitch: what the stages compute on.
+ * A note costs 27 bytes here against about a hundred as an object, and the passes run in order.
+ */
+export interface NoteColumns {
+  readonly count: number;
+  readonly id: Uint32Array;
+  /** Ticks. */
+  readonly start: Float64Array;
+  /** Ticks. */
+  readonly end: Float64Array;
+  readonly pitch: Uint8Array;
+  readonly channel: Uint8Array;
+  readonly velocity: Uint8Array;
+}
+
+/** Number of different voices: a voice is one pitch on one channel. */
+export const VOICES = 16 * 128;
+
+export function emptyColumns(count: number): NoteColumns {
+  return {
+    count,
+    id: new Uint32Array(count),
+    start: new Float64Array(count),
+    end: new Float64Array(count),
+    pitch: new Uint8Array(count),
+    channel: new Uint8Array(count),
+    velocity: new Uint8Array(count),
+  };
+}
+
+/** Columns of sorted notes. */
+export function toColumns(notes: readonly Note[]): NoteColumns {
+  const columns = emptyColumns(notes.length);
+  notes.forEach((note, i) => {
+    columns.id[i] = note.id;
+    columns.start[i] = note.start;
+    columns.end[i] = note.start + note.length;
+    columns.pitch[i] = note.pitch;
+    columns.channel[i] = note.channel;
+    columns.velocity[i] = note.velocity;
+  });
+  return columns;
+}

@@ -1,0 +1,11 @@
+export * from './assign';
+export * from './chords';
+export * from './columns';
+export * from './events';
+export * from './follow';
+export * from './perform';
+export * from './report';
+export * from './treat';
+export * from './treater';
+export { remaining } from './quantize';
+export { settle, type Settled } from './settle';

@@ -1,0 +1,76 @@
+import { gridLines, stepTicks, type Grid, type Lines, type SongTime } from '../grid';
+import type { Lengths } from '../song';
+import { addAmount } from '../time';
+import type { Assignment } from './assign';
+import type { NoteColumns } from './columns';
+import type { Times } from './quantize';
+
+/** The lines that ends go to: the lengths' own grid or the starts', straight unless swing is to be followed. */
+export function endLines(settings: Lengths, startGrid: Grid, startLines: Lines, time: SongTime): Lines {
+  if (settings.followSwing && !settings.grid) return startLines;
+  const own = settings.grid ?? startGrid;
+  return gridLines(settings.followSwing ? own : { ...own, swing: 0.5 }, time);
+}
+
+/** Moves ends to lines, to whole steps or to a fixed length; legato is {@link connect}. */
+export function treatLengths(
+  columns: NoteColumns,
+  times: Times,
+  settings: Lengths,
+  startGrid: Grid,
+  lines: Lines,
+  ppq: number,
+): void {
+  if (settings.mode === 'none' || settings.mode === 'legato') return;
+  const { start, end } = times;
+  const step = stepTicks(settings.grid ?? startGrid, ppq);
+  const fixed = settings.fixed * ppq;
+  for (let i = 0; i < columns.count; i++) {
+    const length = end[i] - start[i];
+    let wanted: number;
+    if (settings.mode === 'fixed') wanted = start[i] + fixed;
+    else if (settings.mode === 'steps') wanted = start[i] + Math.max(1, Math.round(length / step)) * step;
+    else {
+      wanted = lines.nearest(end[i]);
+      // An end that would fall on or before its start goes to the first line after it.
+      if (wanted <= start[i]) {
+        lines.locate(start[i]);
+        wanted = lines.after;
+      }
+    }
+    moveEnd(i, wanted, columns, times, settings, ppq);
+  }
+}
+
+/** Legato: each chord's ends meet the start of the next one, less a gap. The last chord keeps its ends. */
+export function connect(
+  columns: NoteColumns,
+  chords: Assignment,
+  times: Times,
+  settings: Lengths,
+  time: SongTime,
+): void {
+  const { first, count } = chords;
+  const { start } = times;
+  for (let c = 0; c + 1 < count; c++) {
+    let next = Infinity;
+    for (let i = first[c + 1]; i < first[c + 2]; i++) next = Math.min(next, start[i]);
+    const wanted = addAmount(next, { ...settings.gap, value: -settings.gap.value }, time.tempo);
+    for (let i = first[c]; i < first[c + 1]; i++) {
+      if (next > start[i]) moveEnd(i, Math.max(wanted, start[i] + 1), columns, times, settings, time.meter.ppq);
+    }
+  }
+}
+
+/** Moves one end by the strength, within what shortening and lengthening allow. */
+function moveEnd(i: number, wanted: number, columns: NoteColumns, times: Times, settings: Lengths, ppq: number): void {
+  const { start, end } = times;
+  let to = end[i] + settings.strength * (wanted - end[i]);
+  if (to < end[i]) {
+    if (!settings.shorten) return;
+    // The shortest length limits shortening only: what was played shorter stays so.
+    const shortest = Math.min(settings.min * ppq, columns.end[i] - columns.start[i]);
+    to = Math.min(end[i], Math.max(to, start[i] + shortest));
+  } else if (!settings.lengthen) return;
+  end[i] = to;
+}

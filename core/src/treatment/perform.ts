@@ -1,0 +1,26 @@
+import type { Song, Track } from '../song';
+import { asPlayed, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
+import { treatEvents } from './events';
+import { timeOf, treatPart } from './treat';
+
+/** The song as it sounds with every treatment that is on; dropped doubles are silent. */
+export function corrected(song: Song): Performance {
+  return song.tracks.map((track) => correctedTrack(track, song));
+}
+
+/** The song as it sounds before or after its treatments. */
+export function perform(song: Song, which: 'played' | 'corrected'): Performance {
+  return which === 'played' ? asPlayed(song) : corrected(song);
+}
+
+function correctedTrack(track: Track, song: Song): TrackPerformance {
+  const parts = track.parts.map((part) => ({ part, treated: treatPart(part, song) }));
+  const notes = parts.flatMap(({ part, treated }) =>
+    part.notes.flatMap((note, i): SoundingNote[] =>
+      treated.settled.dropped?.[i]
+        ? []
+        : [{ note, start: treated.start[i], end: treated.end[i], velocity: treated.velocity[i] }],
+    ),
+  );
+  return { notes, ...treatEvents(track.events, parts, timeOf(song)) };
+}

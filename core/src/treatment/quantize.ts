@@ -1,0 +1,36 @@
+import type { Quantize } from '../song';
+import { VERDICT, type Assignment } from './assign';
+
+/** Starts and ends under way, in ticks that need not be whole. */
+export interface Times {
+  readonly start: Float64Array;
+  readonly end: Float64Array;
+}
+
+/** The share of an offset that quantize leaves: (1 − strength)^times. */
+export function remaining(strength: number, times: number): number {
+  return (1 - strength) ** times;
+}
+
+/**
+ * Pulls each chord towards its line. A chord's median keeps `remaining` of its offset; the
+ * distances of its notes to the median shrink in step, down to `spread` at full strength.
+ * @param keepEnds the note's end stays where it is when its start moves
+ */
+export function quantizeStarts(times: Times, chords: Assignment, settings: Quantize, keepEnds: boolean): void {
+  const left = remaining(settings.strength, settings.times);
+  if (left === 1) return;
+  const apart = left + (1 - left) * settings.spread;
+  const { start, end } = times;
+  const { first, place, line, verdict, count } = chords;
+  for (let c = 0; c < count; c++) {
+    if (verdict[c] !== VERDICT.move) continue;
+    const middle = place[c];
+    const target = line[c] + (middle - line[c]) * left;
+    for (let i = first[c], to = first[c + 1]; i < to; i++) {
+      const moved = target + (start[i] - middle) * apart;
+      if (!keepEnds) end[i] += moved - start[i];
+      start[i] = moved;
+    }
+  }
+}

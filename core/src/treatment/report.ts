@@ -1,0 +1,176 @@
+import { sortedQuantile } from '../maths';
+import type { Part, Song } from '../song';
+import { VERDICT } from './assign';
+import { timeOf, treatPart, type TreatedGroup, type TreatedPart } from './treat';
+
+/** Why a note was left where it was, or what moved it. */
+export type NoteFate =
+  'moved' | 'on-line' | 'off' | 'close-enough' | 'too-far' | 'wrong-direction' | 'as-played' | 'pinned';
+
+/** One note before and after, against its line. */
+export interface NoteReport {
+  readonly id: number;
+  readonly pitch: number;
+  /** Ticks. */
+  readonly played: number;
+  readonly corrected: number;
+  /** The line it belongs to, in ticks; null for a note outside every treatment. */
+  readonly line: number | null;
+  /** Distance from the line as played and as corrected, in ms; early is negative. */
+  readonly offsetMs: number | null;
+  readonly leftMs: number | null;
+  readonly fate: NoteFate;
+}
+
+/** What a part's whole treatment does. */
+export interface TreatmentReport {
+  readonly notes: number;
+  /** Notes whose start is not where it was played. */
+  readonly moved: number;
+  readonly left: Readonly<Record<Exclude<NoteFate, 'moved'>, number>>;
+  /** Size of the moves of moved notes, in ms; 0 where none moved. */
+  readonly typicalMoveMs: number;
+  readonly largestMoveMs: number;
+  /** Notes whose length or velocity changed. */
+  readonly resized: number;
+  readonly reweighted: number;
+  /** Chords that come to share a line with the chord before them. */
+  readonly merges: number;
+  /** Pairs of notes of one key that come to start together. */
+  readonly doubles: number;
+  readonly dropped: number;
+  /** Notes cut because their key starts again. */
+  readonly cut: number;
+  /** Notes that changed places with a neighbour. */
+  readonly reordered: number;
+}
+
+const reports = new WeakMap<TreatedPart, TreatmentReport>();
+
+/** Counts what a part's treatment does; the same result gives the same report. */
+export function reportPart(part: Part, song: Song): TreatmentReport {
+  const treated = treatPart(part, song);
+  let report = reports.get(treated);
+  if (!report) reports.set(treated, (report = count(part, song, treated)));
+  return report;
+}
+
+function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
+  const { columns, start, end, velocity, settled } = treated;
+  const { tempo } = timeOf(song);
+  const moves: number[] = [];
+  let resized = 0;
+  let reweighted = 0;
+  let reordered = 0;
+  for (let i = 0; i < columns.count; i++) {
+    const move = start[i] - columns.start[i];
+    if (move !== 0) moves.push(Math.abs(tempo.between(columns.start[i], start[i])));
+    if (end[i] - start[i] !== columns.end[i] - columns.start[i]) resized++;
+    if (velocity[i] !== columns.velocity[i]) reweighted++;
+    if (i > 0 && columns.start[i - 1] < columns.start[i] && start[i - 1] > start[i]) reordered++;
+  }
+  const sizes = Float64Array.from(moves).sort();
+  const left = {
+    'on-line': 0,
+    off: 0,
+    'close-enough': 0,
+    'too-far': 0,
+    'wrong-direction': 0,
+    'as-played': 0,
+    pinned: 0,
+  };
+  const fates = noteFates(part, treated);
+  for (const fate of fates) if (fate !== 'moved') left[fate]++;
+  return {
+    notes: columns.count,
+    moved: moves.length,
+    left,
+    typicalMoveMs: sizes.length > 0 ? sortedQuantile(sizes, 0.5) : 0,
+    largestMoveMs: sizes.length > 0 ? sizes[sizes.length - 1] : 0,
+    resized,
+    reweighted,
+    merges: treated.groups.reduce((sum, g) => sum + mergeCount(g), 0),
+    doubles: settled.doubles,
+    dropped: settled.dropped?.reduce((sum, d) => sum + d, 0) ?? 0,
+    cut: settled.cut,
+    reordered,
+  };
+}
+
+/** Chords of a group that would land on the line of the chord before them. */
+export function mergeCount(group: Pick<TreatedGroup, 'treatment' | 'chords'>): number {
+  return group.treatment.quantize.on ? mergedChords(group).length : 0;
+}
+
+/** The chords, by index, that share their line with the chord before them; each is pulled to it. */
+export function mergedChords({ chords }: Pick<TreatedGroup, 'chords'>): number[] {
+  const merged: number[] = [];
+  for (let c = 1; c < chords.count; c++) {
+    const both = chords.verdict[c] === VERDICT.move && chords.verdict[c - 1] === VERDICT.move;
+    if (both && chords.line[c] === chords.line[c - 1]) merged.push(c);
+  }
+  return merged;
+}
+
+/** What happened to each note of a part, in its order. */
+export function noteFates(part: Part, treated: TreatedPart): NoteFate[] {
+  const { columns, start } = treated;
+  const fates = part.notes.map((note, i): NoteFate => {
+    if (note.exception?.kind === 'pinned') return 'pinned';
+    if (note.exception?.kind === 'as-played') return 'as-played';
+    return start[i] === columns.start[i] ? 'off' : 'moved';
+  });
+  if (!part.on) return fates;
+  for (const group of treated.groups) {
+    if (!group.treatment.quantize.on || !group.treatment.quantize.starts) continue;
+    forEachMember(group, (note, chord) => {
+      if (fates[note] !== 'off') return;
+      const verdict = group.chords.verdict[chord];
+      if (verdict === VERDICT.closeEnough) fates[note] = 'close-enough';
+      else if (verdict === VERDICT.tooFar) fates[note] = 'too-far';
+      else if (verdict === VERDICT.wrongDirection) fates[note] = 'wrong-direction';
+      else if (columns.start[note] === Math.round(group.chords.line[chord])) fates[note] = 'on-line';
+    });
+  }
+  return fates;
+}
+
+/** Calls back with every note of a group (its index in the part) and its chord. */
+export function forEachMember(group: TreatedGroup, visit: (note: number, chord: number) => void): void {
+  const { chords, members } = group;
+  for (let c = 0; c < chords.count; c++) {
+    for (let i = chords.first[c]; i < chords.first[c + 1]; i++) visit(members ? members[i] : i, c);
+  }
+}
+
+/** The line of each note in ticks; NaN for notes outside every treatment. */
+export function noteLines(treated: TreatedPart): Float64Array {
+  const line = new Float64Array(treated.columns.count).fill(NaN);
+  for (const group of treated.groups) {
+    forEachMember(group, (note, chord) => {
+      line[note] = group.chords.line[chord];
+    });
+  }
+  return line;
+}
+
+/** Every note of a part before and after. */
+export function noteReports(part: Part, song: Song): NoteReport[] {
+  const treated = treatPart(part, song);
+  const { tempo } = timeOf(song);
+  const fates = noteFates(part, treated);
+  const lines = noteLines(treated);
+  return part.notes.map((note, i) => {
+    const line = Number.isNaN(lines[i]) ? null : lines[i];
+    return {
+      id: note.id,
+      pitch: note.pitch,
+      played: note.start,
+      corrected: treated.start[i],
+      line,
+      offsetMs: line === null ? null : tempo.between(line, note.start),
+      leftMs: line === null ? null : tempo.between(line, treated.start[i]),
+      fate: fates[i],
+    };
+  });
+}

@@ -1,0 +1,117 @@
+import { gridLines, stepTicks, type Lines, type SongTime } from '../grid';
+import { grooveLines } from '../groove';
+import type { Quantize, Treatment } from '../song';
+import { addAmount, type TimeAmount } from '../time';
+import { assign, type Assignment } from './assign';
+import type { NoteColumns } from './columns';
+import { drawAll, drawsKey, type Draws } from './draws';
+import { humanizeLengths, humanizeStarts, humanizeVelocities } from './humanize';
+import { connect, endLines, treatLengths } from './lengths';
+import { quantizeStarts, remaining, type Times } from './quantize';
+import { shapeVelocities } from './velocity';
+
+/** Notes after stages 1 to 6, before they are settled. */
+export interface Staged extends Times {
+  /** 1 to 127. */
+  readonly velocity: Uint8Array;
+  /** Chords with their lines; null where no stage asked for them. */
+  readonly chords: Assignment | null;
+}
+
+interface Assigned {
+  readonly value: Assignment;
+  readonly lines: Lines;
+}
+
+/** The lines that a treatment's starts go to: its groove's, or its grid's. */
+export function treatmentLines(quantize: Pick<Quantize, 'grid' | 'groove'>, time: SongTime): Lines {
+  return quantize.groove ? grooveLines(quantize.groove, quantize.grid.shift, time) : gridLines(quantize.grid, time);
+}
+
+/**
+ * Runs a treatment over some notes. It remembers chords, lines and random draws, so that a
+ * change of strength or of a humanize amount does not find them anew.
+ */
+export class Treater {
+  private assigned: (Assigned & { key: string }) | null = null;
+  private drawn: { key: string; chords: Assignment; value: Draws } | null = null;
+
+  constructor(
+    readonly columns: NoteColumns,
+    private readonly time: SongTime,
+  ) {}
+
+  /** Chords and lines under a treatment, whether or not its quantize stage is on. */
+  chords(t: Treatment): Assignment {
+    return this.assignment(t).value;
+  }
+
+  /** Stages 1 to 6. */
+  stages(t: Treatment): Staged {
+    const { columns, time } = this;
+    const { quantize, lengths, humanize } = t;
+    const shaped = t.velocity.on || (quantize.on && quantize.groove !== null && quantize.groove.velocity > 0);
+    const moves = quantize.on && quantize.starts && remaining(quantize.strength, quantize.times) < 1;
+    const needsChords = moves || lengths.on || humanize.on || (shaped && quantize.on);
+    const { value: chords, lines } = needsChords ? this.assignment(t) : { value: null, lines: null };
+    const times: Times = { start: columns.start.slice(), end: columns.end.slice() };
+
+    if (t.lag.on) shiftAll(times, { ...t.lag.amount, value: -t.lag.amount.value }, time);
+    if (moves && chords) quantizeStarts(times, chords, quantize, lengths.on && lengths.keep === 'end');
+    if (lengths.on && lines) {
+      const ends = endLines(lengths, quantize.grid, lines, time);
+      treatLengths(columns, times, lengths, quantize.grid, ends, time.meter.ppq);
+    }
+    if (t.push.on) shiftAll(times, t.push.amount, time);
+    const draws = humanize.on && chords ? this.draws(t, chords) : null;
+    if (draws) humanizeStarts(times, draws, humanize, time.tempo);
+    if (lengths.on && lengths.mode === 'legato' && chords) connect(columns, chords, times, lengths, time);
+    if (draws) humanizeLengths(times, draws, humanize, time.tempo);
+
+    let velocity = columns.velocity;
+    if (shaped || draws?.velocity) {
+      const groove = quantize.on ? quantize.groove : null;
+      const loud = shapeVelocities(columns, chords, times.start, t.velocity, groove, time);
+      if (draws) humanizeVelocities(loud, draws, humanize);
+      velocity = Uint8Array.from(loud, (v) => Math.min(127, Math.max(1, Math.round(v))));
+    }
+    return { ...times, velocity, chords };
+  }
+
+  private assignment(t: Treatment): Assigned {
+    const { grid, groove, lines: choice, direction, tolerance, reach, chordMs } = t.quantize;
+    const lag = t.lag.on ? t.lag.amount : null;
+    const key = JSON.stringify([lag, grid, groove, choice, direction, tolerance, reach, chordMs]);
+    if (this.assigned?.key === key) return this.assigned;
+    const lines = treatmentLines(t.quantize, this.time);
+    const starts = lag ? this.withoutLag(lag) : this.columns.start;
+    const value = assign(this.columns, starts, lines, this.time, t.quantize);
+    this.assigned = { key, value, lines };
+    return this.assigned;
+  }
+
+  private draws(t: Treatment, chords: Assignment): Draws {
+    const key = drawsKey(t.humanize);
+    if (this.drawn?.key === key && this.drawn.chords === chords) return this.drawn.value;
+    const step = stepTicks({ value: 16, shape: 'straight' }, this.time.meter.ppq);
+    const value = drawAll(this.columns, chords, t.humanize, step);
+    this.drawn = { key, chords, value };
+    return value;
+  }
+
+  private withoutLag(lag: TimeAmount): Float64Array {
+    const back = { ...lag, value: -lag.value };
+    return this.columns.start.map((s) => addAmount(s, back, this.time.tempo));
+  }
+}
+
+/** Moves whole notes by a constant amount of time. */
+function shiftAll(times: Times, amount: TimeAmount, time: SongTime): void {
+  if (amount.value === 0) return;
+  const { start, end } = times;
+  for (let i = 0; i < start.length; i++) {
+    const moved = addAmount(start[i], amount, time.tempo);
+    end[i] += moved - start[i];
+    start[i] = moved;
+  }
+}

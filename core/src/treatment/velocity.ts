@@ -1,0 +1,68 @@
+import type { SongTime } from '../grid';
+import type { GrooveUse, Velocity } from '../song';
+import { grooveVelocityAt } from '../groove';
+import type { Assignment } from './assign';
+import type { NoteColumns } from './columns';
+
+/** A place this close to a beat is on it, in quarter notes (a 1/32 note). */
+const ON_BEAT = 1 / 8;
+
+/** Velocities after the velocity stage, not yet rounded; `velocity` off leaves only the groove's part. */
+export function shapeVelocities(
+  columns: NoteColumns,
+  chords: Assignment | null,
+  starts: Float64Array,
+  settings: Velocity,
+  groove: GrooveUse | null,
+  time: SongTime,
+): Float32Array {
+  const out = Float32Array.from(columns.velocity);
+  const mean = meanOf(out);
+  if (groove && groove.velocity > 0 && chords) {
+    for (let c = 0; c < chords.count; c++) {
+      const wanted = mean * grooveVelocityAt(groove.groove, chords.line[c], time.meter);
+      for (let i = chords.first[c]; i < chords.first[c + 1]; i++) out[i] += groove.velocity * (wanted - out[i]);
+    }
+  }
+  if (!settings.on) return out;
+  for (let i = 0; i < out.length; i++) {
+    const v = settings.fixed ?? mean + (out[i] - mean) * settings.scale;
+    out[i] = v + settings.level;
+  }
+  if (settings.accents.length > 0) addAccents(out, chords, starts, settings, time);
+  const low = Math.min(settings.low, settings.high);
+  const high = Math.max(settings.low, settings.high);
+  for (let i = 0; i < out.length; i++) out[i] = Math.min(high, Math.max(low, out[i]));
+  return out;
+}
+
+/** Accents count by a chord's line where it has one, else by where its notes are. */
+function addAccents(
+  out: Float32Array,
+  chords: Assignment | null,
+  starts: Float64Array,
+  settings: Velocity,
+  time: SongTime,
+): void {
+  const { meter } = time;
+  const add = (place: number, from: number, to: number) => {
+    const piece = meter.pieceAt(place);
+    const near = ON_BEAT * meter.ppq;
+    for (const accent of settings.accents) {
+      if (accent.beat - 1 >= piece.numerator) continue;
+      const beatAt = (accent.beat - 1) * piece.beatTicks;
+      const inBar = (place - piece.tick) % piece.barTicks;
+      const away = Math.abs(inBar - beatAt);
+      if (Math.min(away, piece.barTicks - away) > near) continue;
+      for (let i = from; i < to; i++) out[i] += accent.add;
+    }
+  };
+  if (chords) for (let c = 0; c < chords.count; c++) add(chords.line[c], chords.first[c], chords.first[c + 1]);
+  else for (let i = 0; i < out.length; i++) add(starts[i], i, i + 1);
+}
+
+function meanOf(values: Float32Array): number {
+  let sum = 0;
+  for (const v of values) sum += v;
+  return values.length > 0 ? sum / values.length : 0;
+}
