@@ -42,7 +42,7 @@ function isFresh(out, list) {
 /** The core's folders as import paths: its sources are bundled, packages are not. */
 function coreAliases() {
   const { exports } = JSON.parse(readFileSync(join(root, 'core/package.json'), 'utf8'));
-  const folders = ['edit', 'grid', 'groove', 'insight', 'maths', 'recipe', 'smf', 'song', 'time', 'treatment'];
+  const folders = ['edit', 'grid', 'groove', 'insight', 'maths', 'recipe', 'smf', 'song', 'sound', 'time', 'treatment'];
   return Object.fromEntries(
     folders.map((f) => [`@early-sparrow/core/${f}`, join(root, 'core', exports['./*'].replace('*', f))]),
   );

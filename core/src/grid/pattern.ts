@@ -58,7 +58,8 @@ function songPeriod(g: Grid, ppq: number): number {
     num = lcm(num * other.den, other.num * den);
     den *= other.den;
   }
-  return (ppq * num) / den;
+  // Whole quarters: places many cycles on are then exact, which a fractional period would not give.
+  return ppq * (num / gcd(num, den));
 }
 
 function stepPlaces(step: Step, swing: number, span: number, ppq: number): number[] {

@@ -1,4 +1,4 @@
-import type { Note, Song, TrackEvent } from '../song';
+import type { Note, Song, Track, TrackEvent } from '../song';
 
 /** A note as it sounds: where it starts and ends in whole ticks, and how loud. */
 export interface SoundingNote {
@@ -21,9 +21,19 @@ export type Performance = readonly TrackPerformance[];
 
 const NONE: ReadonlySet<TrackEvent> = new Set();
 
+const played = new WeakMap<Track, TrackPerformance>();
+
 /** The song as played: every note at its own place. */
 export function asPlayed(song: Song): Performance {
-  return song.tracks.map((track) => ({
+  return song.tracks.map((track) => {
+    let known = played.get(track);
+    if (!known) played.set(track, (known = playedTrack(track)));
+    return known;
+  });
+}
+
+function playedTrack(track: Track): TrackPerformance {
+  return {
     notes: track.parts.flatMap((part) =>
       part.notes.map((note) => ({
         note,
@@ -34,5 +44,5 @@ export function asPlayed(song: Song): Performance {
     ),
     events: track.events,
     moved: NONE,
-  }));
+  };
 }

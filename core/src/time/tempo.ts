@@ -18,6 +18,9 @@ export class TempoMap {
   readonly ms: Float64Array;
   /** Length of one tick in each piece, in ms. */
   readonly msPerTick: Float64Array;
+  /** Ticks times this, divided by {@link divisor}, are ms: one rounding fewer than by `msPerTick`. */
+  private readonly us: Float64Array;
+  private readonly divisor: number;
 
   constructor(
     readonly ppq: number,
@@ -27,9 +30,11 @@ export class TempoMap {
     const count = pieces.length;
     this.ticks = Float64Array.from(pieces, (p) => p.tick);
     this.msPerTick = Float64Array.from(pieces, (p) => p.usPerQuarter / (1000 * ppq));
+    this.us = Float64Array.from(pieces, (p) => p.usPerQuarter);
+    this.divisor = 1000 * ppq;
     this.ms = new Float64Array(count);
     for (let i = 1; i < count; i++) {
-      this.ms[i] = this.ms[i - 1] + (this.ticks[i] - this.ticks[i - 1]) * this.msPerTick[i - 1];
+      this.ms[i] = this.ms[i - 1] + ((this.ticks[i] - this.ticks[i - 1]) * this.us[i - 1]) / this.divisor;
     }
   }
 
@@ -41,29 +46,29 @@ export class TempoMap {
   /** Time of a tick in ms from the song's start. Negative ticks use the first tempo. */
   toMs(tick: number): number {
     const i = pieceAt(this.ticks, tick);
-    return this.ms[i] + (tick - this.ticks[i]) * this.msPerTick[i];
+    return this.ms[i] + ((tick - this.ticks[i]) * this.us[i]) / this.divisor;
   }
 
   /** Tick (fractional) at a time in ms from the song's start. */
   toTick(ms: number): number {
     const i = pieceAt(this.ms, ms);
-    return this.ticks[i] + (ms - this.ms[i]) / this.msPerTick[i];
+    return this.ticks[i] + ((ms - this.ms[i]) * this.divisor) / this.us[i];
   }
 
   /** The tick that lies `ms` after `tick` (before it when negative). */
   shift(tick: number, ms: number): number {
     if (ms === 0) return tick;
-    return this.constant ? tick + ms / this.msPerTick[0] : this.toTick(this.toMs(tick) + ms);
+    return this.constant ? tick + (ms * this.divisor) / this.us[0] : this.toTick(this.toMs(tick) + ms);
   }
 
   /** Signed time from one tick to another, in ms. */
   between(from: number, to: number): number {
-    return this.constant ? (to - from) * this.msPerTick[0] : this.toMs(to) - this.toMs(from);
+    return this.constant ? ((to - from) * this.us[0]) / this.divisor : this.toMs(to) - this.toMs(from);
   }
 
   /** Tempo at a tick, in quarter notes a minute. */
   bpmAt(tick: number): number {
-    return 60_000 / (this.msPerTick[pieceAt(this.ticks, tick)] * this.ppq);
+    return 60e6 / this.us[pieceAt(this.ticks, tick)];
   }
 }
 

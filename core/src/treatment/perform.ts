@@ -1,3 +1,4 @@
+import type { SongTime } from '../grid';
 import type { Song, Track } from '../song';
 import { asPlayed, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
 import { treatEvents } from './events';
@@ -13,7 +14,19 @@ export function perform(song: Song, which: 'played' | 'corrected'): Performance 
   return which === 'played' ? asPlayed(song) : corrected(song);
 }
 
-function correctedTrack(track: Track, song: Song): TrackPerformance {
+const performances = new WeakMap<Track, { time: SongTime; value: TrackPerformance }>();
+
+/** One track as it sounds corrected; the same object as long as the track does not change. */
+export function correctedTrack(track: Track, song: Song): TrackPerformance {
+  const time = timeOf(song);
+  const known = performances.get(track);
+  if (known && known.time.tempo === time.tempo && known.time.meter === time.meter) return known.value;
+  const value = computeTrack(track, song, time);
+  performances.set(track, { time, value });
+  return value;
+}
+
+function computeTrack(track: Track, song: Song, time: SongTime): TrackPerformance {
   const parts = track.parts.map((part) => ({ part, treated: treatPart(part, song) }));
   const notes = parts.flatMap(({ part, treated }) =>
     part.notes.flatMap((note, i): SoundingNote[] =>
@@ -22,5 +35,5 @@ function correctedTrack(track: Track, song: Song): TrackPerformance {
         : [{ note, start: treated.start[i], end: treated.end[i], velocity: treated.velocity[i] }],
     ),
   );
-  return { notes, ...treatEvents(track.events, parts, timeOf(song)) };
+  return { notes, ...treatEvents(track.events, parts, time) };
 }

@@ -71,7 +71,8 @@ function untangle(
   let cut = 0;
   const { start, end } = times;
   const isDropped = (i: number) => dropped !== null && dropped[i] === 1;
-  const changed = (i: number) => start[i] !== columns.start[i] || end[i] !== columns.end[i];
+  // As the stages left them: a cut made here does not make a note a changed one.
+  const changed = Uint8Array.from(start, (s, i) => (s !== columns.start[i] || end[i] !== columns.end[i] ? 1 : 0));
   const overlappedBefore = (a: number, b: number) =>
     columns.start[a] === columns.start[b] ||
     Math.max(columns.start[a], columns.start[b]) < Math.min(columns.end[a], columns.end[b]);
@@ -82,9 +83,9 @@ function untangle(
     for (const i of list) {
       sounding = sounding.filter((p) => end[p] > start[i] || start[p] === start[i]);
       for (const p of sounding) {
-        if (isDropped(p)) continue;
+        if (isDropped(p) || !(changed[p] || changed[i])) continue;
         if (start[p] === start[i]) {
-          if (columns.start[p] === columns.start[i] || !(changed(p) || changed(i))) continue;
+          if (columns.start[p] === columns.start[i]) continue;
           doubles++;
           if (!dropDoubles || isDropped(i)) continue;
           dropped ??= new Uint8Array(columns.count);
@@ -94,7 +95,7 @@ function untangle(
             end[p] = start[i];
             cut++;
           }
-        } else if (end[p] > end[i] && (changed(p) || changed(i))) {
+        } else if (end[p] > end[i]) {
           // One inside the other cannot be written to a file, which pairs first-in first-out.
           end[p] = end[i];
           cut++;

@@ -1,0 +1,42 @@
+/** Arrows point one way: app → core, cli → core; the server knows neither. */
+const core = (name) => `^core/src/${name}/`;
+const order = ['maths', 'time', 'grid', 'song', 'groove', 'smf', 'treatment', 'insight', 'recipe', 'sound', 'edit'];
+
+module.exports = {
+  forbidden: [
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'core-is-alone',
+      severity: 'error',
+      from: { path: '^core/src' },
+      to: { path: '^(app|cli|server|bench|tools|e2e)/' },
+    },
+    {
+      name: 'core-packages',
+      severity: 'error',
+      from: { path: '^core/src' },
+      to: { path: 'node_modules/(?!zod|midi-file)' },
+    },
+    { name: 'server-is-alone', severity: 'error', from: { path: '^server/' }, to: { path: '^(app|core|cli)/' } },
+    { name: 'cli-knows-core-only', severity: 'error', from: { path: '^cli/src' }, to: { path: '^(app|server|e2e)/' } },
+    {
+      name: 'app-knows-core-only',
+      severity: 'error',
+      from: { path: '^app/src' },
+      to: { path: '^(cli|server|bench|tools|e2e)/' },
+    },
+    // Inside the core, a folder may use those before it in the order, never those after it.
+    ...order.slice(0, -1).map((name, i) => ({
+      name: `core-order-${name}`,
+      severity: 'error',
+      from: { path: core(name) },
+      to: { path: order.slice(i + 1).map(core) },
+    })),
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)(dist|node_modules/(?!@early))' },
+    tsConfig: { fileName: 'tsconfig.node.json' },
+    tsPreCompilationDeps: true,
+  },
+};

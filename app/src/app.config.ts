@@ -1,0 +1,28 @@
+import { type ApplicationConfig, provideBrowserGlobalErrorListeners } from '@angular/core';
+import { MAT_RIPPLE_GLOBAL_OPTIONS } from '@angular/material/core';
+import { provideRouter, withComponentInputBinding, type Routes } from '@angular/router';
+import { provideEffects } from '@ngrx/effects';
+import { provideStore } from '@ngrx/store';
+import { AutosaveEffects } from './state/autosave.effects';
+import { deskFeature } from './state/desk.feature';
+
+const routes: Routes = [
+  {
+    path: '',
+    loadComponent: () => import('./songs/songs-page').then((m) => m.SongsPage),
+    title: 'Songs · Early Sparrow',
+  },
+  { path: 'song/:id', loadComponent: () => import('./desk/desk-page').then((m) => m.DeskPage), title: 'Early Sparrow' },
+  { path: '**', redirectTo: '' },
+];
+
+export const appConfig: ApplicationConfig = {
+  providers: [
+    provideBrowserGlobalErrorListeners(),
+    provideRouter(routes, withComponentInputBinding()),
+    provideStore({ [deskFeature.name]: deskFeature.reducer }),
+    provideEffects(AutosaveEffects),
+    // Ripples belong to another paper than ours.
+    { provide: MAT_RIPPLE_GLOBAL_OPTIONS, useValue: { disabled: true } },
+  ],
+};

@@ -1,0 +1,17 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { RouterOutlet } from '@angular/router';
+import { DropZone } from './songs/drop-zone';
+import { Theme } from './shared/theme';
+
+/** The frame of every page: it takes dropped files anywhere and keeps the theme. */
+@Component({
+  selector: 'es-root',
+  imports: [RouterOutlet, DropZone],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<router-outlet /><es-drop-zone />`,
+})
+export class App {
+  constructor() {
+    inject(Theme).start();
+  }
+}

@@ -1,0 +1,146 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatMenuModule } from '@angular/material/menu';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Theme } from '../shared/theme';
+import { Player } from '../sound/player';
+import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
+import { Exporter } from './exporter';
+
+/** The head of the desk: which song, what was done, and the switch between before and after. */
+@Component({
+  selector: 'es-desk-head',
+  imports: [RouterLink, MatMenuModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <a class="home" routerLink="/" title="All songs"
+      ><img src="sparrow.svg" alt="All songs" width="32" height="24"
+    /></a>
+    <div class="title">
+      <h1 [title]="song()?.name">{{ song()?.name }}</h1>
+      <span class="soft" role="status">{{ saved() }}</span>
+    </div>
+    <div class="compare" role="radiogroup" aria-label="Hear and see">
+      @for (side of sides; track side.which) {
+        <button role="radio" [attr.aria-checked]="player.heard() === side.which" (click)="choose(side.which)">
+          {{ side.text }}
+        </button>
+      }
+    </div>
+    <span class="hold soft"><kbd>\\</kbd> hold</span>
+    <nav>
+      <button class="word" [disabled]="!undoName()" [title]="undoName() ?? 'Nothing to undo'" (click)="undo()">
+        Undo
+      </button>
+      <button class="word" [disabled]="!redoName()" [title]="redoName() ?? 'Nothing to redo'" (click)="redo()">
+        Redo
+      </button>
+      <span class="rule"></span>
+      <button class="word" [matMenuTriggerFor]="exports">Export</button>
+      <mat-menu #exports="matMenu">
+        <button mat-menu-item (click)="exporter.midi('corrected')">MIDI file, corrected</button>
+        <button mat-menu-item (click)="exporter.midi('played')">MIDI file, as played</button>
+      </mat-menu>
+      <button class="word" (click)="theme.toggle()">{{ theme.name() === 'dawn' ? 'Dusk' : 'Dawn' }}</button>
+    </nav>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: auto minmax(0, 1fr) auto auto minmax(0, 1fr);
+      align-items: center;
+      gap: 12px;
+      padding: 0 16px;
+      border-bottom: 1px solid var(--line);
+    }
+    .home {
+      line-height: 0;
+    }
+    .title {
+      display: flex;
+      align-items: baseline;
+      gap: 10px;
+      min-width: 0;
+    }
+    h1 {
+      margin: 0;
+      font-size: 17px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .soft {
+      color: var(--soft);
+      font-size: 14px;
+      white-space: nowrap;
+    }
+    .compare {
+      display: flex;
+      border: 1.5px solid var(--ink);
+      border-radius: 10px;
+      overflow: hidden;
+    }
+    .compare button {
+      border: 0;
+      background: none;
+      color: var(--ink);
+      font: inherit;
+      padding: 4px 16px;
+      cursor: pointer;
+    }
+    .compare button[aria-checked='true'] {
+      background: var(--ink);
+      color: var(--paper);
+    }
+    nav {
+      display: flex;
+      justify-content: end;
+      align-items: center;
+      gap: 2px;
+    }
+    .rule {
+      width: 1px;
+      height: 20px;
+      margin: 0 6px;
+      background: var(--line);
+    }
+    kbd {
+      font-family: var(--number);
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      padding: 0 5px;
+    }
+    @media (max-width: 900px) {
+      .hold {
+        display: none;
+      }
+    }
+  `,
+})
+export class DeskHead {
+  private readonly store = inject(Store);
+  protected readonly player = inject(Player);
+  protected readonly theme = inject(Theme);
+  protected readonly exporter = inject(Exporter);
+  protected readonly song = this.store.selectSignal(deskFeature.selectSong);
+  protected readonly undoName = this.store.selectSignal(deskFeature.selectUndoName);
+  protected readonly redoName = this.store.selectSignal(deskFeature.selectRedoName);
+  private readonly unsaved = this.store.selectSignal(deskFeature.selectUnsaved);
+  protected readonly saved = computed(() => (this.unsaved() > 0 ? 'saving …' : 'saved'));
+  protected readonly sides: readonly { which: Compare; text: string }[] = [
+    { which: 'played', text: 'As played' },
+    { which: 'corrected', text: 'Corrected' },
+  ];
+
+  protected choose(which: Compare): void {
+    this.store.dispatch(DeskActions.compare({ which }));
+  }
+
+  protected undo(): void {
+    this.store.dispatch(DeskActions.undo());
+  }
+
+  protected redo(): void {
+    this.store.dispatch(DeskActions.redo());
+  }
+}

@@ -1,0 +1,154 @@
+import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
+import { leanColor } from './draw-notes';
+import { LEAN, MOVE_MARGIN, type ChordMark, type Picture } from './picture';
+import { HISTOGRAM_WIDTH, KEYS_WIDTH } from './viewport';
+
+/** Largest offset that the lane shows, in ms: rounded up so that nearly all chords are inside. */
+export function laneReach(picture: Picture): number {
+  const wanted = Math.max(20, picture.wideMs * 1.25);
+  return [20, 30, 40, 60, 80, 120, 200, 400].find((r) => r >= wanted) ?? 400;
+}
+
+/** Height of an offset in the lane: early above the line, late below it. */
+export function laneY(scene: Pick<Scene, 'view'>, picture: Picture, ms: number): number {
+  const { view } = scene;
+  const half = view.laneHeight() / 2 - 12;
+  const share = Math.max(-1, Math.min(1, ms / laneReach(picture)));
+  return view.laneTop() + view.laneHeight() / 2 + share * half;
+}
+
+/** The offset lane: a mark for each chord, hollow as played and solid as corrected, and their histogram. */
+export function drawLane(scene: Scene, picture: Picture, corrected: boolean): void {
+  const { ctx, view, colors } = scene;
+  const top = view.laneTop();
+  ctx.fillStyle = faint(colors.raised, 0.5);
+  ctx.fillRect(0, top + 1, view.width(), view.laneHeight());
+  drawScale(scene, picture);
+  clipped(ctx, KEYS_WIDTH, top, view.notesWidth(), view.laneHeight(), () => {
+    drawMedian(scene, picture);
+    const visible = picture.chords.filter(
+      (c) => c.played > view.left() - MOVE_MARGIN && c.played < view.right() + MOVE_MARGIN,
+    );
+    if (corrected) drawStems(scene, picture, visible);
+    drawMarks(scene, picture, visible, 'played', corrected);
+    if (corrected) drawMarks(scene, picture, visible, 'corrected', false);
+    drawHistogram(scene, picture, corrected);
+  });
+}
+
+function drawScale(scene: Scene, picture: Picture): void {
+  const { ctx, view, colors } = scene;
+  const reach = laneReach(picture);
+  ctx.textAlign = 'right';
+  ctx.textBaseline = 'middle';
+  for (const ms of [-reach, -reach / 2, 0, reach / 2, reach]) {
+    const y = Math.round(laneY(scene, picture, ms)) + 0.5;
+    ctx.fillStyle = ms === 0 ? colors.onLine : faint(colors.line, 0.8);
+    ctx.fillRect(KEYS_WIDTH, y - 0.5, view.notesWidth(), 1);
+    ctx.font = `11px ${NUMBER_FONT}`;
+    ctx.fillStyle = ms === 0 ? colors.soft : ms < 0 ? colors.early : colors.late;
+    ctx.fillText(ms === 0 ? '0 ms' : String(Math.abs(ms)), KEYS_WIDTH - 6, y);
+  }
+  ctx.font = `12px ${TEXT_FONT}`;
+  ctx.textAlign = 'left';
+  const quarter = laneY(scene, picture, -reach * 0.75);
+  ctx.fillStyle = colors.early;
+  ctx.fillText('early', 8, quarter);
+  ctx.fillStyle = colors.late;
+  ctx.fillText('late', 8, laneY(scene, picture, reach * 0.75));
+}
+
+function drawMedian({ ctx, view, colors }: Scene, picture: Picture): void {
+  if (Math.abs(picture.medianMs) < 3) return;
+  const y = Math.round(laneY({ view }, picture, picture.medianMs)) + 0.5;
+  ctx.strokeStyle = picture.medianMs < 0 ? colors.early : colors.late;
+  ctx.setLineDash([6, 4]);
+  ctx.beginPath();
+  ctx.moveTo(KEYS_WIDTH, y);
+  ctx.lineTo(view.width(), y);
+  ctx.stroke();
+  ctx.setLineDash([]);
+}
+
+function drawStems(scene: Scene, picture: Picture, chords: readonly ChordMark[]): void {
+  const { ctx, view, colors } = scene;
+  ctx.strokeStyle = faint(colors.soft, 0.5);
+  ctx.beginPath();
+  for (const chord of chords) {
+    if (chord.before === chord.after) continue;
+    ctx.moveTo(view.x(chord.played), laneY(scene, picture, chord.before));
+    ctx.lineTo(view.x(chord.corrected), laneY(scene, picture, chord.after));
+  }
+  ctx.stroke();
+}
+
+function drawMarks(
+  scene: Scene,
+  picture: Picture,
+  chords: readonly ChordMark[],
+  which: 'played' | 'corrected',
+  hollow: boolean,
+): void {
+  const { ctx, view, colors } = scene;
+  for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
+    ctx.beginPath();
+    for (const chord of chords) {
+      if (chord.lean !== lean) continue;
+      const ms = which === 'played' ? chord.before : chord.after;
+      addMark(ctx, view.x(chord[which]), laneY(scene, picture, ms), lean);
+    }
+    ctx.fillStyle = hollow ? colors.paper : leanColor(scene, lean);
+    ctx.strokeStyle = leanColor(scene, lean);
+    ctx.fill();
+    if (hollow) ctx.stroke();
+  }
+}
+
+/** Early marks point left, late ones right, those on the line are round. */
+function addMark(ctx: CanvasRenderingContext2D, x: number, y: number, lean: number): void {
+  if (lean === LEAN.onLine) {
+    ctx.moveTo(x + 3.5, y);
+    ctx.arc(x, y, 3.5, 0, 2 * Math.PI);
+    return;
+  }
+  const side = lean === LEAN.early ? -1 : 1;
+  ctx.moveTo(x + 5 * side, y);
+  ctx.lineTo(x - 3.5 * side, y - 4.5);
+  ctx.lineTo(x - 3.5 * side, y + 4.5);
+  ctx.closePath();
+}
+
+function drawHistogram(scene: Scene, picture: Picture, corrected: boolean): void {
+  const { ctx, view, colors } = scene;
+  const reach = laneReach(picture);
+  const bins = 24;
+  const counts = [new Array<number>(bins).fill(0), new Array<number>(bins).fill(0)];
+  for (const chord of picture.chords) {
+    for (const [k, ms] of [chord.before, chord.after].entries()) {
+      const bin = Math.floor(((ms + reach) / (2 * reach)) * bins);
+      if (bin >= 0 && bin < bins) counts[k][bin]++;
+    }
+  }
+  const most = Math.max(1, ...counts[0], ...(corrected ? counts[1] : []));
+  const right = view.width() - 2;
+  const height = (laneY(scene, picture, reach) - laneY(scene, picture, -reach)) / bins;
+  ctx.fillStyle = faint(colors.paper, 0.75);
+  ctx.fillRect(right - HISTOGRAM_WIDTH - 6, view.laneTop() + 1, HISTOGRAM_WIDTH + 8, view.laneHeight());
+  for (let bin = 0; bin < bins; bin++) {
+    const ms = ((bin + 0.5) / bins) * 2 * reach - reach;
+    const y = laneY(scene, picture, ms) - height / 2;
+    const color = Math.abs(ms) <= 10 ? colors.onLine : ms < 0 ? colors.early : colors.late;
+    if (corrected) {
+      const solid = (counts[1][bin] / most) * HISTOGRAM_WIDTH;
+      ctx.fillStyle = color;
+      ctx.fillRect(right - solid, y + 0.5, solid, height - 1);
+      const w = (counts[0][bin] / most) * HISTOGRAM_WIDTH;
+      ctx.strokeStyle = color;
+      if (w > 0) ctx.strokeRect(right - w, y + 1, w, height - 2);
+    } else {
+      const w = (counts[0][bin] / most) * HISTOGRAM_WIDTH;
+      ctx.fillStyle = color;
+      ctx.fillRect(right - w, y + 0.5, w, height - 1);
+    }
+  }
+}

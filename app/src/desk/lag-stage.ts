@@ -1,0 +1,53 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { Amount } from './amount';
+import { StageRow } from './stage-row';
+import { Treating } from './treating';
+import { ValueButton } from './value-button';
+
+/** "Take away 24 ms of lateness": a constant delay, before anything else. */
+@Component({
+  selector: 'es-lag-stage',
+  imports: [StageRow, ValueButton, Amount],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <es-stage-row
+      name="Take away a steady lag"
+      [on]="lag().on"
+      (toggle)="treating.commit($event ? 'Switch the lag on' : 'Switch the lag off', { lag: { on: $event } })"
+    >
+      <ng-container sentence>
+        @if (lag().on || open()) {
+          Take away
+          <button esValue [open]="open()" (click)="open.set(!open())">{{ size() }} {{ lag().amount.unit }}</button>
+          of {{ lag().amount.value < 0 ? 'earliness' : 'lateness' }}.
+        } @else {
+          Take away <button esValue [open]="open()" (click)="open.set(true)">no</button> lag.
+        }
+      </ng-container>
+      @if (open()) {
+        <es-amount
+          label="Lag"
+          [min]="-80"
+          [max]="80"
+          [step]="0.5"
+          [value]="lag().amount.value"
+          [text]="treating.inUnits(lag().amount.value)"
+          (moved)="set($event, true)"
+          (done)="set($event, false)"
+        />
+      }
+    </es-stage-row>
+  `,
+})
+export class LagStage {
+  protected readonly treating = inject(Treating);
+  protected readonly lag = computed(() => this.treating.treatment()!.lag);
+  protected readonly open = signal(false);
+  protected readonly size = computed(() => Math.abs(this.lag().amount.value));
+
+  protected set(value: number, live: boolean): void {
+    const change = { lag: { on: value !== 0, amount: { value, unit: 'ms' as const } } };
+    if (live) this.treating.try('Lag', change);
+    else this.treating.commit('Lag', change);
+  }
+}

@@ -1,0 +1,62 @@
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+
+/** One stage of the treatment: a dot that switches it, a sentence, and what opens under it. */
+@Component({
+  selector: 'es-stage-row',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '[class.on]': 'on()' },
+  template: `
+    <button
+      class="dot"
+      role="switch"
+      [attr.aria-checked]="on()"
+      [attr.aria-label]="name()"
+      [title]="(on() ? 'Switch off: ' : 'Switch on: ') + name()"
+      (click)="toggle.emit(!on())"
+    ></button>
+    <div class="body">
+      <p class="sentence"><ng-content select="[sentence]" /></p>
+      <ng-content />
+    </div>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 28px minmax(0, 1fr);
+      padding: 8px 0;
+      border-top: 1px solid var(--line);
+    }
+    .dot {
+      width: 14px;
+      height: 14px;
+      margin: 4px 0 0;
+      padding: 0;
+      border-radius: 50%;
+      border: 1.5px solid var(--soft);
+      background: none;
+      cursor: pointer;
+    }
+    .dot::after {
+      content: '';
+      position: absolute;
+      width: 28px;
+      height: 28px;
+      margin: -15px;
+    }
+    :host(.on) .dot {
+      background: var(--action);
+      border-color: var(--action);
+    }
+    .sentence {
+      margin: 0;
+    }
+    :host(:not(.on)) .sentence {
+      color: var(--soft);
+    }
+  `,
+})
+export class StageRow {
+  readonly name = input.required<string>();
+  readonly on = input.required<boolean>();
+  readonly toggle = output<boolean>();
+}

@@ -1,0 +1,70 @@
+import { computed, inject, Injectable } from '@angular/core';
+import { Store } from '@ngrx/store';
+import type { Edit } from '@early-sparrow/core/edit';
+import { tempoOf, type Treatment } from '@early-sparrow/core/song';
+import { describeTicks } from '@early-sparrow/core/time';
+import { reportPart } from '@early-sparrow/core/treatment';
+import { DeskActions, deskFeature } from '../state/desk.feature';
+
+/** Some stages of a treatment with some of their settings. */
+export type TreatmentChange = { readonly [S in keyof Treatment]?: Partial<Treatment[S]> };
+
+/** The treatment of the part at hand: reading it, trying changes of it, and making them. */
+@Injectable()
+export class Treating {
+  private readonly store = inject(Store);
+  readonly song = this.store.selectSignal(deskFeature.selectSong);
+  readonly track = this.store.selectSignal(deskFeature.selectTrack);
+  readonly part = computed(() => this.track()?.parts[0] ?? null);
+  readonly treatment = computed(() => this.part()?.treatment ?? null);
+  readonly report = computed(() => {
+    const song = this.song();
+    const part = this.part();
+    return song && part ? reportPart(part, song) : null;
+  });
+  /** Tempo at the part's beginning: what its amounts are told by. */
+  readonly bpm = computed(() => {
+    const song = this.song();
+    return song ? tempoOf(song).bpmAt(this.part()?.start ?? 0) : 120;
+  });
+
+  /** Shows and sounds a change while a control moves; nothing is done yet. */
+  try(name: string, change: TreatmentChange): void {
+    this.store.dispatch(DeskActions.preview({ edit: this.edit(name, change) }));
+  }
+
+  /** Makes a change: one step for undo. */
+  commit(name: string, change: TreatmentChange): void {
+    const edit = this.edit(name, change);
+    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+  }
+
+  setOn(on: boolean): void {
+    const part = this.part();
+    if (!part) return;
+    const name = `${on ? 'Switch on' : 'Switch off'} the treatment of ${part.name}`;
+    this.store.dispatch(DeskActions.edit({ edit: { kind: 'part-on', name, part: part.id, on } }));
+  }
+
+  /** An amount in ms in all three units: `11 ticks · 1/349 · 6.0 ms`. */
+  inUnits(ms: number): string {
+    const ppq = this.song()?.ppq ?? 960;
+    return describeTicks((ms * ppq * this.bpm()) / 60_000, ppq, this.bpm());
+  }
+
+  private edit(name: string, change: TreatmentChange): Edit | null {
+    const part = this.part();
+    if (!part) return null;
+    const t = part.treatment;
+    const treatment: Treatment = {
+      lag: { ...t.lag, ...change.lag },
+      quantize: { ...t.quantize, ...change.quantize },
+      lengths: { ...t.lengths, ...change.lengths },
+      push: { ...t.push, ...change.push },
+      velocity: { ...t.velocity, ...change.velocity },
+      humanize: { ...t.humanize, ...change.humanize },
+      settle: { ...t.settle, ...change.settle },
+    };
+    return { kind: 'treatment', name: `${name}, ${part.name}`, part: part.id, treatment };
+  }
+}

@@ -1,0 +1,90 @@
+import { computed, Injectable, signal } from '@angular/core';
+
+/** Heights and widths of the picture's fixed parts, in px. */
+export const RULER_HEIGHT = 26;
+export const KEYS_WIDTH = 64;
+export const HISTOGRAM_WIDTH = 56;
+
+const MIN_SCALE = 0.002;
+const MAX_SCALE = 2;
+
+/** What the roll shows: which stretch of time, which pitches, how large. Times in ticks, the rest in px. */
+@Injectable()
+export class Viewport {
+  readonly width = signal(0);
+  readonly height = signal(0);
+  readonly laneHeight = signal(200);
+  /** Tick at the left edge of the notes. */
+  readonly left = signal(0);
+  /** Pixels a tick. */
+  readonly scale = signal(0.1);
+  /** Last tick of the song, to scroll no further. */
+  readonly end = signal(1);
+  readonly rowHeight = signal(16);
+  /** The row at the top edge, counted from the lowest; fractional while scrolling. */
+  readonly topRow = signal(84);
+  /** Pitches that have a row, ascending: all of them, or for drums those that are played. */
+  readonly pitches = signal<readonly number[]>(ALL_PITCHES);
+  private readonly rows = computed(() => new Map(this.pitches().map((pitch, row) => [pitch, row])));
+
+  readonly notesWidth = computed(() => Math.max(1, this.width() - KEYS_WIDTH));
+  readonly rollHeight = computed(() => Math.max(1, this.height() - RULER_HEIGHT - this.laneHeight()));
+  readonly laneTop = computed(() => RULER_HEIGHT + this.rollHeight());
+  readonly right = computed(() => this.left() + this.notesWidth() / this.scale());
+
+  x(tick: number): number {
+    return KEYS_WIDTH + (tick - this.left()) * this.scale();
+  }
+
+  tick(x: number): number {
+    return this.left() + (x - KEYS_WIDTH) / this.scale();
+  }
+
+  /** Top of a pitch's row. */
+  y(pitch: number): number {
+    return RULER_HEIGHT + (this.topRow() - (this.rows().get(pitch) ?? -10)) * this.rowHeight();
+  }
+
+  /** The pitch of the row under `y`; −1 for none. */
+  pitch(y: number): number {
+    return this.pitches()[Math.ceil(this.topRow() - (y - RULER_HEIGHT) / this.rowHeight())] ?? -1;
+  }
+
+  /** Zooms so that the place under `x` stays where it is. */
+  zoom(x: number, factor: number): void {
+    const at = this.tick(x);
+    const least = Math.max(MIN_SCALE, (this.notesWidth() / this.end()) * 0.9);
+    const scale = Math.min(MAX_SCALE, Math.max(least, this.scale() * factor));
+    this.scale.set(scale);
+    this.scrollTo(at - (x - KEYS_WIDTH) / scale);
+  }
+
+  scroll(dx: number, dy: number): void {
+    this.scrollTo(this.left() + dx / this.scale());
+    const most = this.pitches().length + 2;
+    this.topRow.set(Math.min(most, Math.max(Math.min(8, most), this.topRow() - dy / this.rowHeight())));
+  }
+
+  scrollTo(left: number): void {
+    const most = this.end() - (this.notesWidth() / this.scale()) * 0.5;
+    this.left.set(Math.max(-12 / this.scale(), Math.min(most, left)));
+  }
+
+  /** Shows a stretch of time. */
+  fitTime(from: number, to: number): void {
+    this.scale.set(Math.min(MAX_SCALE, this.notesWidth() / Math.max(1, to - from)));
+    this.scrollTo(from - 12 / this.scale());
+  }
+
+  /** Gives rows to the pitches and fits those between two of them into the height; rows are `tallest` px at most. */
+  fitPitches(pitches: readonly number[], lowest: number, highest: number, tallest: number): void {
+    this.pitches.set(pitches);
+    const top = pitches.indexOf(highest);
+    const rows = top - pitches.indexOf(lowest) + 4;
+    this.rowHeight.set(Math.min(tallest, Math.max(9, this.rollHeight() / rows)));
+    const spare = this.rollHeight() / this.rowHeight() - rows;
+    this.topRow.set(top + 2 + Math.max(0, spare / 2));
+  }
+}
+
+export const ALL_PITCHES: readonly number[] = Array.from({ length: 128 }, (_, pitch) => pitch);

@@ -1,0 +1,24 @@
+import { formatDistanceToNow } from 'date-fns';
+
+/** `3 minutes ago` from an ISO date. */
+export function ago(iso: string): string {
+  return formatDistanceToNow(new Date(iso), { addSuffix: true });
+}
+
+/** `2:05` from seconds. */
+export function minutes(seconds: number): string {
+  return `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
+}
+
+/** A time in ms for people: one decimal below ten, none above. */
+export function shortMs(ms: number): string {
+  const size = Math.abs(ms);
+  return size < 9.95 ? size.toFixed(1) : size.toFixed(0);
+}
+
+const NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
+
+/** A pitch's name with its octave; 60 is middle C, C4. */
+export function pitchName(pitch: number): string {
+  return `${NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}`;
+}

@@ -1,0 +1,72 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { Importer } from './importer';
+
+/** Takes MIDI files dropped anywhere in the window, and shows that it will. */
+@Component({
+  selector: 'es-drop-zone',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  host: {
+    '(document:dragenter)': 'enter($event)',
+    '(document:dragover)': 'over($event)',
+    '(document:dragleave)': 'leave($event)',
+    '(document:drop)': 'drop($event)',
+  },
+  template: `
+    @if (hovering()) {
+      <div class="veil"><p>Drop MIDI files to open them</p></div>
+    }
+    @if (importer.busy(); as name) {
+      <p class="busy" role="status">Reading “{{ name }}” …</p>
+    }
+  `,
+  styles: `
+    .veil {
+      position: fixed;
+      inset: 0;
+      z-index: 1000;
+      display: grid;
+      place-items: center;
+      pointer-events: none;
+      background: color-mix(in srgb, var(--paper) 85%, transparent);
+      border: 3px dashed var(--action);
+      font-size: 24px;
+    }
+    .busy {
+      position: fixed;
+      inset: auto auto 16px 16px;
+      z-index: 1000;
+      margin: 0;
+      padding: 8px 16px;
+      border-radius: 8px;
+      background: var(--ink);
+      color: var(--paper);
+    }
+  `,
+})
+export class DropZone {
+  protected readonly importer = inject(Importer);
+  protected readonly hovering = signal(false);
+
+  protected enter(event: DragEvent): void {
+    if (hasFiles(event)) this.hovering.set(true);
+  }
+
+  protected over(event: DragEvent): void {
+    if (hasFiles(event)) event.preventDefault();
+  }
+
+  protected leave(event: DragEvent): void {
+    if (!event.relatedTarget) this.hovering.set(false);
+  }
+
+  protected drop(event: DragEvent): void {
+    if (!hasFiles(event)) return;
+    event.preventDefault();
+    this.hovering.set(false);
+    void this.importer.files([...(event.dataTransfer?.files ?? [])]);
+  }
+}
+
+function hasFiles(event: DragEvent): boolean {
+  return event.dataTransfer?.types.includes('Files') ?? false;
+}

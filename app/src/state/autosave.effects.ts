@@ -1,0 +1,31 @@
+import { inject, Injectable } from '@angular/core';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { Store } from '@ngrx/store';
+import { concatMap, filter, map, withLatestFrom } from 'rxjs';
+import type { Step } from '../storage/database';
+import { SongStore } from '../storage/song-store';
+import { DeskActions, deskFeature } from './desk.feature';
+
+/** Writes every step into the song's journal as soon as it is done, one after the other. */
+@Injectable()
+export class AutosaveEffects {
+  private readonly actions = inject(Actions);
+  private readonly store = inject(Store);
+  private readonly songs = inject(SongStore);
+
+  readonly save = createEffect(() =>
+    this.actions.pipe(
+      ofType(DeskActions.edit, DeskActions.undo, DeskActions.redo),
+      withLatestFrom(this.store.select(deskFeature.selectDeskState)),
+      filter(([, state]) => state.unsaved > 0),
+      concatMap(async ([action, state]) => {
+        const step: Step =
+          action.type === DeskActions.edit.type
+            ? { type: 'do', edit: action.edit }
+            : { type: action.type === DeskActions.undo.type ? 'undo' : 'redo' };
+        if (state.songId && state.history) await this.songs.append(state.songId, step, state.history.song);
+      }),
+      map(() => DeskActions.saved()),
+    ),
+  );
+}

@@ -1,0 +1,86 @@
+import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
+import { apply, perform, redo, undo, type Edit, type History } from '@early-sparrow/core/edit';
+import { noteCount, type Song, type Track } from '@early-sparrow/core/song';
+
+/** Which of the two a person hears and sees as the notes. */
+export type Compare = 'played' | 'corrected';
+
+export interface DeskState {
+  readonly songId: string | null;
+  readonly history: History | null;
+  /** A change that is being tried, such as a slider under the finger; it becomes one edit when let go. */
+  readonly preview: Edit | null;
+  readonly trackId: string | null;
+  readonly compare: Compare;
+  /** Steps that are not written yet. */
+  readonly unsaved: number;
+}
+
+const initial: DeskState = {
+  songId: null,
+  history: null,
+  preview: null,
+  trackId: null,
+  compare: 'corrected',
+  unsaved: 0,
+};
+
+/** Everything that can happen to the open song. */
+export const DeskActions = createActionGroup({
+  source: 'Desk',
+  events: {
+    Opened: props<{ songId: string; history: History }>(),
+    Closed: emptyProps(),
+    Edit: props<{ edit: Edit }>(),
+    Preview: props<{ edit: Edit | null }>(),
+    Undo: emptyProps(),
+    Redo: emptyProps(),
+    'Select Track': props<{ trackId: string }>(),
+    Compare: props<{ which: Compare }>(),
+    Saved: emptyProps(),
+  },
+});
+
+const step = (state: DeskState, history: History): DeskState =>
+  history === state.history ? state : { ...state, history, preview: null, unsaved: state.unsaved + 1 };
+
+export const deskFeature = createFeature({
+  name: 'desk',
+  reducer: createReducer(
+    initial,
+    on(DeskActions.opened, (_, { songId, history }): DeskState => ({
+      ...initial,
+      songId,
+      history,
+      trackId: tracksWithNotes(history.song)[0]?.id ?? null,
+    })),
+    on(DeskActions.closed, (): DeskState => initial),
+    on(DeskActions.edit, (state, { edit }) => (state.history ? step(state, perform(state.history, edit)) : state)),
+    on(DeskActions.preview, (state, { edit }): DeskState => ({ ...state, preview: edit })),
+    on(DeskActions.undo, (state) => (state.history ? step(state, undo(state.history)) : state)),
+    on(DeskActions.redo, (state) => (state.history ? step(state, redo(state.history)) : state)),
+    on(DeskActions.selectTrack, (state, { trackId }): DeskState => ({ ...state, trackId, preview: null })),
+    on(DeskActions.compare, (state, { which }): DeskState => ({ ...state, compare: which })),
+    on(DeskActions.saved, (state): DeskState => ({ ...state, unsaved: Math.max(0, state.unsaved - 1) })),
+  ),
+  extraSelectors: ({ selectHistory, selectPreview, selectTrackId }) => {
+    /** The song as it is shown and heard, with what is being tried. */
+    const selectSong = createSelector(selectHistory, selectPreview, (history, preview) =>
+      history && preview ? apply(history.song, preview).song : (history?.song ?? null),
+    );
+    const selectTracks = createSelector(selectSong, (song) => (song ? tracksWithNotes(song) : []));
+    const selectTrack = createSelector(
+      selectTracks,
+      selectTrackId,
+      (tracks, id) => tracks.find((t) => t.id === id) ?? null,
+    );
+    /** What undo and redo would do, in words; null where there is nothing. */
+    const selectUndoName = createSelector(selectHistory, (h) => h?.undo.at(-1)?.name ?? null);
+    const selectRedoName = createSelector(selectHistory, (h) => h?.redo.at(-1)?.name ?? null);
+    return { selectSong, selectTracks, selectTrack, selectUndoName, selectRedoName };
+  },
+});
+
+function tracksWithNotes(song: Song): readonly Track[] {
+  return song.tracks.filter((t) => noteCount(t) > 0);
+}

@@ -1,0 +1,41 @@
+import Dexie, { type Table } from 'dexie';
+import type { Edit } from '@early-sparrow/core/edit';
+import type { Song } from '@early-sparrow/core/song';
+
+/** What the list of songs shows of one. Times are ISO dates. */
+export interface SongInfo {
+  readonly id: string;
+  readonly name: string;
+  readonly created: string;
+  readonly changed: string;
+  readonly tracks: number;
+  readonly notes: number;
+  readonly seconds: number;
+}
+
+/** A song as it was when its journal was begun. */
+export interface Snapshot {
+  readonly id: string;
+  readonly song: Song;
+}
+
+/** One step of a song's journal: an edit, or undo or redo of one. */
+export type Step = { readonly type: 'do'; readonly edit: Edit } | { readonly type: 'undo' } | { readonly type: 'redo' };
+
+export interface JournalEntry {
+  readonly seq?: number;
+  readonly song: string;
+  readonly step: Step;
+}
+
+/** Everything that this browser keeps. */
+export class Database extends Dexie {
+  readonly infos!: Table<SongInfo, string>;
+  readonly snapshots!: Table<Snapshot, string>;
+  readonly journal!: Table<JournalEntry, number>;
+
+  constructor(name = 'early-sparrow') {
+    super(name);
+    this.version(1).stores({ infos: 'id, changed', snapshots: 'id', journal: '++seq, song' });
+  }
+}

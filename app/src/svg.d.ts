@@ -1,0 +1,4 @@
+declare module '*.svg' {
+  const text: string;
+  export default text;
+}

@@ -1,0 +1,56 @@
+import { median, medianAbsoluteDeviation } from '../maths';
+import type { Song, Part } from '../song';
+import { addAmount, type TempoMap } from '../time';
+import { timeOf, treatPart, type Assignment } from '../treatment';
+
+/** How a player lies against a grid. Times in ms, early is negative; shares from 0 to 1. */
+export interface OffsetSummary {
+  readonly chords: number;
+  readonly median: number;
+  /** Median absolute deviation from the median: how even the playing is. */
+  readonly spread: number;
+  /** Median size of the offsets. */
+  readonly typicalMiss: number;
+  /** Shares of chords more than {@link ON_LINE_MS} early, more than that late, and in between. */
+  readonly early: number;
+  readonly late: number;
+  readonly onLine: number;
+}
+
+/** Offsets up to this many ms count as on the line. */
+export const ON_LINE_MS = 10;
+
+/** Offsets of chords from their lines in ms, once the lag is taken away. */
+export function chordOffsets(chords: Pick<Assignment, 'count' | 'place' | 'line'>, tempo: TempoMap): Float64Array {
+  const offsets = new Float64Array(chords.count);
+  for (let c = 0; c < chords.count; c++) offsets[c] = tempo.between(chords.line[c], chords.place[c]);
+  return offsets;
+}
+
+/** Summary of offsets in ms; all zero for none. */
+export function summarize(offsets: Float64Array): OffsetSummary {
+  const chords = offsets.length;
+  if (chords === 0) return { chords, median: 0, spread: 0, typicalMiss: 0, early: 0, late: 0, onLine: 0 };
+  const early = offsets.filter((d) => d < -ON_LINE_MS).length / chords;
+  const late = offsets.filter((d) => d > ON_LINE_MS).length / chords;
+  return {
+    chords,
+    median: median(offsets),
+    spread: medianAbsoluteDeviation(offsets),
+    typicalMiss: median(offsets.map(Math.abs)),
+    early,
+    late,
+    onLine: 1 - early - late,
+  };
+}
+
+/** How a part was played, against the lines of its own treatment; its exceptions' own settings count for their notes. */
+export function partOffsets(part: Part, song: Song): OffsetSummary {
+  const { tempo } = timeOf(song);
+  const all = treatPart(part, song).groups.map(({ chords, treatment: { lag } }) => {
+    // Lines are found after the lag is gone, but what was played is told with it.
+    const place = lag.on ? chords.place.map((t) => addAmount(t, lag.amount, tempo)) : chords.place;
+    return chordOffsets({ ...chords, place }, tempo);
+  });
+  return summarize(Float64Array.from(all.flatMap((a) => [...a])));
+}

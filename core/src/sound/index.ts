@@ -1,0 +1,3 @@
+export * from './scheduler';
+export * from './timeline';
+export * from './voice';

@@ -1,0 +1,80 @@
+import type { Track } from '../song';
+
+/** Kinds of voices that tracks sound with. */
+export type VoiceKind = 'keys' | 'mallets' | 'plucked' | 'bass' | 'strings' | 'reed' | 'drums';
+
+/** MIDI channel 10 is percussion (General MIDI System Level 1). */
+export const PERCUSSION_CHANNEL = 9;
+
+/** Families of eight programs (General MIDI System Level 1 sound set). */
+const FAMILIES: readonly VoiceKind[] = [
+  'keys', // piano
+  'mallets', // chromatic percussion
+  'reed', // organ
+  'plucked', // guitar
+  'bass',
+  'strings',
+  'strings', // ensemble
+  'reed', // brass
+  'reed',
+  'reed', // pipe
+  'keys', // synth lead
+  'strings', // synth pad
+  'strings', // synth effects
+  'plucked', // ethnic
+  'mallets', // percussive
+  'strings', // sound effects
+];
+
+/** The kind of voice that suits a track: drums on channel 10, else by its first program. */
+export function voiceKind(track: Track): VoiceKind {
+  const channel = track.parts[0]?.notes[0]?.channel ?? 0;
+  if (channel === PERCUSSION_CHANNEL) return 'drums';
+  const program = track.events.find((e) => e.type === 'program' && e.channel === channel);
+  return FAMILIES[program?.type === 'program' ? program.program >> 3 : 0];
+}
+
+/** Whether a track's pitches are the keys of a drum kit. */
+export function isDrums(track: Track): boolean {
+  return voiceKind(track) === 'drums';
+}
+
+/** Names of the percussion keys that kits share (General MIDI System Level 1 percussion map). */
+const PERCUSSION: Readonly<Record<number, string>> = {
+  35: 'Bass drum 2',
+  36: 'Bass drum',
+  37: 'Side stick',
+  38: 'Snare',
+  39: 'Hand clap',
+  40: 'Snare 2',
+  41: 'Low floor tom',
+  42: 'Closed hi-hat',
+  43: 'High floor tom',
+  44: 'Pedal hi-hat',
+  45: 'Low tom',
+  46: 'Open hi-hat',
+  47: 'Low-mid tom',
+  48: 'Hi-mid tom',
+  49: 'Crash',
+  50: 'High tom',
+  51: 'Ride',
+  52: 'China',
+  53: 'Ride bell',
+  54: 'Tambourine',
+  55: 'Splash',
+  56: 'Cowbell',
+  57: 'Crash 2',
+  59: 'Ride 2',
+  69: 'Cabasa',
+  70: 'Maracas',
+  75: 'Claves',
+  76: 'High wood block',
+  77: 'Low wood block',
+  80: 'Mute triangle',
+  81: 'Open triangle',
+};
+
+/** Name of a percussion key, or its number where the map has none. */
+export function percussionName(pitch: number): string {
+  return PERCUSSION[pitch] ?? `Key ${pitch}`;
+}

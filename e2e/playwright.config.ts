@@ -1,0 +1,38 @@
+import { defineConfig } from '@playwright/test';
+
+const PORT = 4710;
+
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.e2e.ts',
+  timeout: 60_000,
+  workers: 1,
+  fullyParallel: true,
+  forbidOnly: true,
+  reporter: [['line'], ['json', { outputFile: '../test-results/e2e.json' }]],
+  outputDir: '../test-results/files',
+  use: {
+    baseURL: `http://localhost:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--autoplay-policy=no-user-gesture-required',
+      ],
+    },
+  },
+  webServer: {
+    command: 'node dist/run/server/src/main.mjs',
+    cwd: '..',
+    env: { PORT: String(PORT) },
+    url: `http://localhost:${PORT}/`,
+    reuseExistingServer: false,
+  },
+});

@@ -1,0 +1,98 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { expect, type Locator, type Page } from '@playwright/test';
+
+export const OPENMSX = '/usr/share/games/openttd/baseset/openmsx';
+export const LARGE_FILE = '/usr/share/planetblupi/music/music009.mid';
+
+/** Takes away the browser's own file windows, which no test can press. */
+export async function withoutFileWindows(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    Reflect.deleteProperty(window, 'showOpenFilePicker');
+    Reflect.deleteProperty(window, 'showSaveFilePicker');
+  });
+}
+
+/** Opens the application for the first time: it shows the demo song. */
+export async function openDemo(page: Page): Promise<void> {
+  await withoutFileWindows(page);
+  await page.goto('/');
+  await page.waitForURL(/\/song\//);
+  await expect(page.getByRole('heading', { name: 'Night Ferry' })).toBeVisible();
+}
+
+/** Goes to the list of songs without the demo. */
+export async function openSongs(page: Page): Promise<void> {
+  await withoutFileWindows(page);
+  await page.addInitScript(() => localStorage.setItem('early-sparrow.visited', 'yes'));
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Songs' })).toBeVisible();
+}
+
+/** Imports a file by the button, as a person does. */
+export async function importFile(
+  page: Page,
+  path: string | { name: string; mimeType: string; buffer: Buffer },
+): Promise<void> {
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a MIDI file' }).click();
+  await (await chooser).setFiles(path);
+}
+
+export async function selectTrack(page: Page, name: string | RegExp): Promise<void> {
+  await page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name }).first().click();
+}
+
+/** Sets a slider as a hand would: moves it and lets go. */
+export async function setSlider(slider: Locator, value: number): Promise<void> {
+  await slider.fill(String(value));
+}
+
+/** Exports by the menu and gives the bytes of the file. */
+export async function exportMidi(page: Page, which: 'corrected' | 'as played'): Promise<Buffer> {
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('menuitem', { name: `MIDI file, ${which}` }).click();
+  return readFileSync(await (await download).path());
+}
+
+/** A note as `python3-mido` reads it; times in ticks of its file. */
+export interface MidoNote {
+  readonly track: number;
+  readonly channel: number;
+  readonly pitch: number;
+  readonly velocity: number;
+  readonly start: number;
+  readonly end: number;
+}
+
+const READ_NOTES = `
+import sys, json, io, mido
+file = mido.MidiFile(file=io.BytesIO(sys.stdin.buffer.read()))
+notes = []
+for t, track in enumerate(file.tracks):
+    tick, open_notes = 0, {}
+    for m in track:
+        tick += m.time
+        if m.type == 'note_on' and m.velocity > 0:
+            open_notes.setdefault((m.channel, m.note), []).append((tick, m.velocity))
+        elif m.type in ('note_on', 'note_off') and open_notes.get((m.channel, m.note)):
+            start, velocity = open_notes[(m.channel, m.note)].pop(0)
+            notes.append(dict(track=t, channel=m.channel, pitch=m.note, velocity=velocity, start=start, end=tick))
+print(json.dumps(dict(ppq=file.ticks_per_beat, seconds=file.length, notes=notes)))
+`;
+
+/** Reads a file with another program (Debian package python3-mido). */
+export function readWithMido(bytes: Buffer): { ppq: number; seconds: number; notes: MidoNote[] } {
+  return JSON.parse(
+    execFileSync('/usr/bin/python3', ['-c', READ_NOTES], { input: bytes, maxBuffer: 1 << 28 }).toString(),
+  );
+}
+
+/** A file as lines of `midicsv` (Debian package), without its notes where `notes` is false. */
+export function midicsv(bytes: Buffer, notes = true): string[] {
+  const lines = execFileSync('midicsv', ['-', '-'], { input: bytes, maxBuffer: 1 << 28, encoding: 'latin1' }).split(
+    '\n',
+  );
+  return notes ? lines : lines.filter((l) => !/Note_o(n|ff)_c/.test(l));
+}

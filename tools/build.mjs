@@ -1,0 +1,42 @@
+// Builds the application and the server, each only when its sources changed.
+import { spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
+
+/** Builds what is not up to date. Ends the program where a build fails. */
+export async function build() {
+  const mark = join(root, 'dist/app/.built');
+  const inputs = [
+    'app/src',
+    'app/public',
+    'core/src',
+    'app/angular.json',
+    'app/tsconfig.app.json',
+    'package-lock.json',
+  ];
+  if (!existsSync(mark) || inputs.some((input) => newest(join(root, input)) > statSync(mark).mtimeMs)) {
+    console.log('Building the application …');
+    const ng = join(root, 'node_modules/@angular/cli/bin/ng.js');
+    const done = spawnSync(process.execPath, [ng, 'build'], {
+      cwd: join(root, 'app'),
+      stdio: 'inherit',
+      env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+    });
+    if (done.status !== 0) process.exit(done.status ?? 1);
+    writeFileSync(mark, '');
+  }
+  const { bundle } = await import('./run-ts.mjs');
+  return bundle('server/src/main.ts');
+}
+
+/** Time of the last change below a path. */
+function newest(path) {
+  const stat = statSync(path);
+  if (!stat.isDirectory()) return stat.mtimeMs;
+  return readdirSync(path).reduce((latest, name) => Math.max(latest, newest(join(path, name))), stat.mtimeMs);
+}
+
+if (process.argv[1] && resolve(process.argv[1]) === fileURLToPath(import.meta.url)) await build();

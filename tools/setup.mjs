@@ -1,0 +1,78 @@
+// Installs what is missing. Needs nothing but Node and npm.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
+
+/** Debian packages that tests use, each with a file or command that shows it is there. */
+const DEBIAN = [
+  ['chromium', '/usr/bin/chromium'],
+  ['midicsv', '/usr/bin/midicsv'],
+  ['abcmidi', '/usr/bin/midi2abc'],
+  ['python3-mido', '/usr/lib/python3/dist-packages/mido'],
+  ['openttd-openmsx', '/usr/share/games/openttd/baseset/openmsx'],
+  ['planetblupi-music-midi', '/usr/share/planetblupi/music'],
+];
+
+/** Installs the npm packages of the lock file, unless they are there already. */
+export function installPackages() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major < 20 || (major === 20 && minor < 19)) {
+    fail(`Node ${process.versions.node} is too old. Install Node 20.19 or newer and start again.`);
+  }
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
+  const mark = join(root, 'node_modules/.early-sparrow-lock');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
+  console.log('Installing packages …');
+  const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
+  const done = spawnSync(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: 'inherit',
+    shell: process.platform === 'win32',
+  });
+  if (done.status !== 0)
+    fail('The packages could not be installed. Check the connection to the npm registry and start again.');
+  writeFileSync(mark, lock);
+}
+
+/** Installs the Debian packages that tests use. */
+export function installTestPrograms() {
+  const missing = DEBIAN.filter(([, path]) => !existsSync(path)).map(([name]) => name);
+  if (missing.length === 0) return;
+  const list = missing.join(' ');
+  const isRoot = process.getuid?.() === 0;
+  if (!existsSync('/usr/bin/apt-get')) {
+    fail(
+      `The tests need ${list}. This system has no apt-get: install them in its own way, with Chromium at /usr/bin/chromium.`,
+    );
+  }
+  console.log(`Installing ${list} …`);
+  const apt = (...args) => {
+    const command = isRoot ? ['apt-get', ...args] : ['sudo', '-n', 'apt-get', ...args];
+    execFileSync(command[0], command.slice(1), {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+  };
+  try {
+    apt('update', '-qq');
+    apt('install', '-y', '-qq', '--no-install-recommends', ...missing);
+  } catch {
+    fail(`The tests need ${list}, which could not be installed. Run: sudo apt-get install ${list}`);
+  }
+}
+
+function fail(text) {
+  console.error(text);
+  process.exit(1);
+}
+
+if (process.argv[1] && resolve(process.argv[1]) === fileURLToPath(import.meta.url)) {
+  installPackages();
+  installTestPrograms();
+}
