@@ -20,7 +20,10 @@ export default tseslint.config(
     extends: [...angular.configs.tsRecommended],
     processor: angular.processInlineTemplates,
     rules: {
-      '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'es', style: 'kebab-case' }],
+      '@angular-eslint/component-selector': [
+        'error',
+        { type: ['element', 'attribute'], prefix: 'es', style: 'kebab-case' },
+      ],
       '@angular-eslint/prefer-on-push-component-change-detection': 'error',
     },
   },

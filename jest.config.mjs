@@ -1,22 +1,42 @@
-const core = { '^@early-sparrow/core/(.*)$': '<rootDir>/core/src/$1/index.ts' };
-const ts = [
-  'ts-jest',
-  {
-    tsconfig: { module: 'commonjs', target: 'es2022', esModuleInterop: true, isolatedModules: true, allowJs: true },
-    diagnostics: false,
-  },
-];
+const root = import.meta.dirname;
+const core = { '^@early-sparrow/core/(.*)$': `${root}/core/src/$1/index.ts` };
 
 export default {
   projects: [
     {
       displayName: 'node',
-      rootDir: '.',
+      rootDir: root,
       testEnvironment: 'node',
-      roots: ['core', 'cli', 'server', 'tools'],
+      roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/tools'],
       testMatch: ['**/*.spec.ts'],
       moduleNameMapper: core,
-      transform: { '\\.(ts|mjs|js)$': ts },
+      transform: {
+        '\\.[mc]?[tj]s$': [
+          'ts-jest',
+          {
+            tsconfig: {
+              module: 'commonjs',
+              target: 'es2022',
+              esModuleInterop: true,
+              isolatedModules: true,
+              allowJs: true,
+            },
+            diagnostics: false,
+          },
+        ],
+      },
+    },
+    {
+      displayName: 'app',
+      rootDir: `${root}/app`,
+      testEnvironment: 'jest-environment-jsdom',
+      testMatch: ['<rootDir>/test/**/*.spec.ts'],
+      setupFilesAfterEnv: ['<rootDir>/test/setup.ts'],
+      moduleNameMapper: core,
+      transform: {
+        '\\.(ts|mjs|js|html)$': ['jest-preset-angular', { tsconfig: '<rootDir>/tsconfig.spec.json' }],
+      },
+      transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|dexie|@ngrx)'],
     },
   ],
 };

@@ -20,7 +20,11 @@ export const appConfig: ApplicationConfig = {
   providers: [
     provideBrowserGlobalErrorListeners(),
     provideRouter(routes, withComponentInputBinding()),
-    provideStore({ [deskFeature.name]: deskFeature.reducer }),
+    // The song holds typed arrays, which cannot be frozen; it is immutable by how it is made.
+    provideStore(
+      { [deskFeature.name]: deskFeature.reducer },
+      { runtimeChecks: { strictStateImmutability: false, strictActionImmutability: false } },
+    ),
     provideEffects(AutosaveEffects),
     // Ripples belong to another paper than ours.
     { provide: MAT_RIPPLE_GLOBAL_OPTIONS, useValue: { disabled: true } },

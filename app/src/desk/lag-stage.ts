@@ -13,15 +13,15 @@ import { ValueButton } from './value-button';
     <es-stage-row
       name="Take away a steady lag"
       [on]="lag().on"
-      (toggle)="treating.commit($event ? 'Switch the lag on' : 'Switch the lag off', { lag: { on: $event } })"
+      (switched)="treating.commit($event ? 'Switch the lag on' : 'Switch the lag off', { lag: { on: $event } })"
     >
       <ng-container sentence>
         @if (lag().on || open()) {
           Take away
-          <button esValue [open]="open()" (click)="open.set(!open())">{{ size() }} {{ lag().amount.unit }}</button>
+          <button es-value [open]="open()" (click)="open.set(!open())">{{ size() }} {{ lag().amount.unit }}</button>
           of {{ lag().amount.value < 0 ? 'earliness' : 'lateness' }}.
         } @else {
-          Take away <button esValue [open]="open()" (click)="open.set(true)">no</button> lag.
+          Take away <button es-value [open]="open()" (click)="open.set(true)">no</button> lag.
         }
       </ng-container>
       @if (open()) {

@@ -6,7 +6,7 @@ import {
   Component,
   DestroyRef,
   effect,
-  ElementRef,
+  type ElementRef,
   inject,
   input,
   viewChild,

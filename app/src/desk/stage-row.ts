@@ -12,7 +12,7 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
       [attr.aria-checked]="on()"
       [attr.aria-label]="name()"
       [title]="(on() ? 'Switch off: ' : 'Switch on: ') + name()"
-      (click)="toggle.emit(!on())"
+      (click)="switched.emit(!on())"
     ></button>
     <div class="body">
       <p class="sentence"><ng-content select="[sentence]" /></p>
@@ -58,5 +58,5 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
 export class StageRow {
   readonly name = input.required<string>();
   readonly on = input.required<boolean>();
-  readonly toggle = output<boolean>();
+  readonly switched = output<boolean>();
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 
 /** A value inside a sentence that opens its control when pressed. */
 @Component({
-  selector: 'button[esValue]',
+  selector: 'button[es-value]',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[attr.aria-expanded]': 'open()', type: 'button' },
   template: `<ng-content />`,

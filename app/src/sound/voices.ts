@@ -1,4 +1,4 @@
-import { Channel } from 'tone/build/esm/component/channel/Channel.js';
+import type { Channel } from 'tone/build/esm/component/channel/Channel.js';
 import { Gain } from 'tone/build/esm/core/context/Gain.js';
 import { Filter } from 'tone/build/esm/component/filter/Filter.js';
 import { FMSynth } from 'tone/build/esm/instrument/FMSynth.js';
