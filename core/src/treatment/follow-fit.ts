@@ -1,0 +1,110 @@
+import { sliceAxis, type DriftAxis } from './drift-axis';
+import type { PlayerModel, Progress } from './follow';
+
+const SIGMAS = [0.04, 0.06, 0.08, 0.11, 0.16, 0.22, 0.32];
+const TAUS = [0, 0.01, 0.02, 0.04, 0.07];
+/** Evidence that a drift needs over steady playing, in nats: without it steady playing would be followed astray. */
+const AGAINST_DRIFT = 3;
+/** Chords that the fit looks at; it takes them in blocks from all over the take. */
+const SAMPLE = 500;
+const BLOCK = 125;
+const FIRST_SPREAD = 0.3;
+
+/** Fits σ and τ by the likelihood of the chords on the drift axis, over a table of both. */
+export function fitDrift(axis: DriftAxis, progress: Progress): PlayerModel {
+  const blocks = sampleBlocks(axis);
+  const known = new Map<string, number>();
+  const likelihood = (s: number, t: number): number => {
+    const key = `${s}.${t}`;
+    let value = known.get(key);
+    if (value === undefined) {
+      value = blocks.reduce((sum, block, b) => sum + logLikelihood(block, SIGMAS[s], TAUS[t], b === 0), 0);
+      value -= t > 0 ? AGAINST_DRIFT : 0;
+      known.set(key, value);
+      progress(known.size / (SIGMAS.length * TAUS.length));
+    }
+    return value;
+  };
+  // Coarse first: every second value of both, then the neighbours of the best.
+  let best = { s: 0, t: 0, value: -Infinity };
+  const look = (s: number, t: number) => {
+    if (s < 0 || t < 0 || s >= SIGMAS.length || t >= TAUS.length) return;
+    const value = likelihood(s, t);
+    if (value > best.value) best = { s, t, value };
+  };
+  for (let s = 0; s < SIGMAS.length; s += 2) for (let t = 0; t < TAUS.length; t += 2) look(s, t);
+  for (let round = 0; round < 4; round++) {
+    const { s, t } = best;
+    for (let ds = -1; ds <= 1; ds++) for (let dt = -1; dt <= 1; dt++) look(s + ds, t + dt);
+    if (best.s === s && best.t === t) break;
+  }
+  for (let s = 0; s < SIGMAS.length; s++) look(s, 0);
+  return { sigma: SIGMAS[best.s], tau: TAUS[best.t] };
+}
+
+function sampleBlocks(axis: DriftAxis): DriftAxis[] {
+  if (axis.count <= SAMPLE) return [axis];
+  const blocks = SAMPLE / BLOCK;
+  return Array.from({ length: blocks }, (_, b) => {
+    const from = Math.round((b * (axis.count - BLOCK)) / (blocks - 1));
+    return sliceAxis(axis, from, from + BLOCK);
+  });
+}
+
+/** Forward probability of some chords, as a natural logarithm. @param first the block begins the take */
+function logLikelihood(axis: DriftAxis, sigma: number, tau: number, first: boolean): number {
+  const { bins, count, width, near, far, place, drift } = axis;
+  const scale = -1 / (2 * sigma * sigma);
+  const norm = 1 / (sigma * Math.sqrt(2 * Math.PI));
+  let now = new Float64Array(bins);
+  let next = new Float64Array(bins);
+  let sum = 0;
+  for (let k = 0; k < bins; k++) {
+    now[k] = first ? Math.exp(-(drift[k] ** 2) / (2 * FIRST_SPREAD * FIRST_SPREAD)) : 1;
+    sum += now[k];
+  }
+  for (let k = 0; k < bins; k++) now[k] /= sum;
+  let log = 0;
+  const kernel = new Float64Array(bins + 1);
+  for (let i = 0; i < count; i++) {
+    if (i > 0 && tau > 0) {
+      const variance = tau * tau * Math.max(0.25, place[i] - place[i - 1]);
+      const reach = fillKernel(kernel, variance, width, bins >> 1);
+      for (let k = 0; k < bins; k++) {
+        let total = kernel[0] * now[k];
+        for (let d = 1; d <= reach; d++) {
+          const low = k - d < 0 ? k - d + bins : k - d;
+          const high = k + d >= bins ? k + d - bins : k + d;
+          total += kernel[d] * (now[low] + now[high]);
+        }
+        next[k] = total;
+      }
+      [now, next] = [next, now];
+    }
+    let total = 0;
+    const row = i * bins;
+    for (let k = 0; k < bins; k++) {
+      const a = near[row + k];
+      const b = far[row + k];
+      now[k] *= norm * (Math.exp(a * a * scale) + Math.exp(b * b * scale));
+      total += now[k];
+    }
+    if (!(total > 1e-300)) return -Infinity;
+    log += Math.log(total);
+    for (let k = 0; k < bins; k++) now[k] /= total;
+  }
+  return log;
+}
+
+/** A normal kernel over bins, from the middle outwards; gives how far it reaches. */
+function fillKernel(kernel: Float64Array, variance: number, width: number, most: number): number {
+  const reach = Math.min(most, Math.max(1, Math.ceil((3.5 * Math.sqrt(variance)) / width)));
+  let sum = 0;
+  for (let d = 0; d <= reach; d++) {
+    // Over half a bin on both sides: a drift finer than a bin still moves.
+    kernel[d] = Math.exp(-((d * width) ** 2) / (2 * (variance + (width * width) / 12)));
+    sum += d === 0 ? kernel[d] : 2 * kernel[d];
+  }
+  for (let d = 0; d <= reach; d++) kernel[d] /= sum;
+  return reach;
+}
