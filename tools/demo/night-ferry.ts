@@ -62,7 +62,7 @@ export const TRACKS: readonly DemoTrack[] = [
       program: 71,
       lagMs: 0,
       jitterMs: 5,
-      wild: { 0: -26, 57: 72, 164: -78, 251: 84 },
+      wild: { 0: -26, 57: 64, 164: -62 },
     },
     notes: clarinet(),
     grid: '1/16+1/8T',

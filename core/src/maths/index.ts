@@ -1,3 +1,5 @@
 export * from './median';
 export * from './normal';
 export * from './random';
+export * from './gamma';
+export * from './bootstrap';

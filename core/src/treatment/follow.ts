@@ -37,7 +37,13 @@ const EPSILON = 1e-6;
  * Lines never go back. (After Cemgil & Kappen 2003, JAIR 18, and Desain & Honing 1989, Computer Music Journal 13:3.)
  * @param place chords' places in ticks, ascending
  */
-export function followLines(place: Float64Array, lines: Lines, time: SongTime, grid: Grid, progress?: Progress): Followed {
+export function followLines(
+  place: Float64Array,
+  lines: Lines,
+  time: SongTime,
+  grid: Grid,
+  progress?: Progress,
+): Followed {
   const nearest = place.map((t) => lines.nearest(t));
   if (place.length < 2) return { line: nearest, model: { sigma: 0.1, tau: 0 } };
   const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);

@@ -1,0 +1,65 @@
+import { gridLines, isSwung, parseGrid, type Grid, type SongTime } from '../grid';
+import type { Part, Song } from '../song';
+import {
+  chordMedian,
+  followLines,
+  groupChords,
+  partColumns,
+  timeOf,
+  type NoteColumns,
+  type Progress,
+} from '../treatment';
+import { findLag, type Lag } from './lag';
+import { suggestGrids, type Fit, type Suggestion } from './suggest';
+import { measureSwing, type Swing } from './swing';
+
+/** What a part's notes tell about how they were meant and how they were played. */
+export interface Analysis extends Suggestion {
+  /** Against the best grid; null where there are no notes. */
+  readonly lag: Lag | null;
+  /** Null where the playing is not swung. */
+  readonly swing: Swing | null;
+}
+
+/** A swung form that is this many bits behind in all still tells of swing: one triplet in three may be missing. */
+const SWING_WITHIN = 12;
+
+/** Chords as they are before any grid is known: notes within 30 ms, or less where thirty-seconds are close. */
+export function freeChords(columns: NoteColumns, time: SongTime): Float64Array {
+  const lines = gridLines(parseGrid('1/32'), time);
+  const { first, count } = groupChords(columns, columns.start, lines, time, 30);
+  return Float64Array.from({ length: count }, (_, c) => chordMedian(columns.start, first[c], first[c + 1]));
+}
+
+/** Suggests grids for a part and measures lag and swing on the best. */
+export function analysePart(part: Part, song: Song, progress?: Progress): Analysis {
+  const time = timeOf(song);
+  return analysePlaces(freeChords(partColumns(part), time), time, progress);
+}
+
+/** The same for chords' places in ticks, ascending. */
+export function analysePlaces(place: Float64Array, time: SongTime, progress?: Progress): Analysis {
+  const suggestion = suggestGrids(place, time, (share) => progress?.(share * 0.7));
+  const [best] = suggestion.fits;
+  if (!best) return { ...suggestion, lag: null, swing: null };
+  const drifting = isDrifting(place, best.grid, best.lagMs, time, (share) => progress?.(0.7 + share * 0.3));
+  const lag = findLag(place, best.grid, best.lagMs, time, drifting);
+  const swung = swungFit(suggestion);
+  const swing = swung ? measureSwing(place, swung.grid, swung.lagMs, time) : null;
+  return { ...suggestion, lag, swing };
+}
+
+/** Whether the player's time wanders, by the fitted model of {@link followLines}. */
+export function isDrifting(place: Float64Array, g: Grid, lag: number, time: SongTime, progress?: Progress): boolean {
+  const steady = place.map((tick) => time.tempo.shift(tick, -lag));
+  return followLines(steady, gridLines(g, time), time, g, progress).model.tau > 0;
+}
+
+/** The suggestion's swung grid, if it is the best or as good as the best. */
+function swungFit({ fits, chords }: Suggestion): Fit | null {
+  const best = fits[0];
+  if (isSwung(best.grid)) return best;
+  const swung = fits.find((f) => isSwung(f.grid));
+  if (!swung || best.grid.shape === 'straight') return null;
+  return (best.bits - swung.bits) * chords <= SWING_WITHIN ? swung : null;
+}

@@ -1,0 +1,53 @@
+import { barPattern, canonicalGrid, formatGrid, parseGrid, type Grid } from '../grid';
+import type { BarHistogram } from './histogram';
+
+/** A grid that the suggestion weighs. */
+export interface Candidate {
+  readonly grid: Grid;
+  /** Bits that its kind must earn back: plain kinds cost less than odd ones. */
+  readonly penalty: number;
+  /** A parameter that was searched for costs half the logarithm of the number of chords. */
+  readonly parameter: boolean;
+}
+
+const STRAIGHT = ['1/1', '1/2', '1/4', '1/8', '1/16', '1/32', '1/64'];
+const TRIPLETS = ['1/2T', '1/4T', '1/8T', '1/16T', '1/32T'];
+const DOTTED = ['1/2.', '1/4.', '1/8.', '1/16.'];
+const TUPLETS = ['1/4 5:4', '1/8 5:4', '1/16 5:4', '1/32 5:4', '1/4 7:4', '1/8 7:4', '1/16 7:4', '1/8 9:8', '1/16 9:8'];
+const MIXES = [
+  '1/4+1/4T',
+  '1/4+1/8T',
+  '1/8+1/4T',
+  '1/8+1/8T',
+  '1/8+1/16T',
+  '1/16+1/4T',
+  '1/16+1/8T',
+  '1/16+1/16T',
+  '1/32+1/8T',
+  '1/32+1/16T',
+  '1/4+1/8.',
+  '1/8+1/16 5:4',
+  '1/16+1/16 5:4',
+];
+
+/** Values of which a swung form is searched for. */
+export const SWUNG_VALUES = ['1/4', '1/8', '1/16', '1/32'];
+/** Swings that are looked at first. */
+export const SWINGS = [0.36, 0.4, 0.44, 0.54, 0.57, 0.6, 0.63, 0.66, 0.69, 0.72, 0.75, 0.78];
+
+/** All grids but the swung ones, which are searched for. */
+export function plainCandidates(): Candidate[] {
+  const of = (texts: string[], penalty: number, parameter = false): Candidate[] =>
+    texts.map((text) => ({ grid: canonicalGrid(parseGrid(text)), penalty, parameter }));
+  const all = [...of(STRAIGHT, 0), ...of(TRIPLETS, 1), ...of(DOTTED, 4), ...of(TUPLETS, 5), ...of(MIXES, 4, true)];
+  const seen = new Set<string>();
+  return all.filter(({ grid }) => !seen.has(formatGrid(grid)) && seen.add(formatGrid(grid)));
+}
+
+/** A grid's lines in each kind of bar, in ms. */
+export function linesInBars(grid: Grid, bars: readonly BarHistogram[], ppq: number): Float64Array[] {
+  return bars.map((bar) => {
+    const { lines } = barPattern(grid, bar.barTicks, ppq);
+    return lines.map((line) => (line / bar.barTicks) * bar.barMs);
+  });
+}

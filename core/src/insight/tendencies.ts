@@ -1,0 +1,88 @@
+import { median } from '../maths';
+import type { Part, Song } from '../song';
+import { addAmount } from '../time';
+import { forEachMember, timeOf, treatPart } from '../treatment';
+import { summarize, type OffsetSummary } from './offsets';
+
+/** How one key of a part lies against its lines. */
+export interface PitchTendency extends OffsetSummary {
+  readonly pitch: number;
+}
+
+/** Where a player's time stood around a place. */
+export interface DriftPoint {
+  /** Ticks. */
+  readonly tick: number;
+  /** Median offset of the chords around it, in ms. */
+  readonly ms: number;
+}
+
+/** Offsets in ms of each note of a part, as played, from its line; NaN without one. */
+export function noteOffsets(part: Part, song: Song): Float64Array {
+  const treated = treatPart(part, song);
+  const { tempo } = timeOf(song);
+  const offsets = new Float64Array(part.notes.length).fill(NaN);
+  for (const group of treated.groups) {
+    forEachMember(group, (note, chord) => {
+      offsets[note] = tempo.between(group.chords.line[chord], treated.columns.start[note]);
+    });
+  }
+  return offsets;
+}
+
+/** Tendencies key by key, lowest first: for a kit, each drum. */
+export function pitchTendencies(part: Part, song: Song): PitchTendency[] {
+  const byPitch = new Map<number, number[]>();
+  noteOffsets(part, song).forEach((ms, i) => {
+    if (Number.isNaN(ms)) return;
+    const { pitch } = part.notes[i];
+    byPitch.set(pitch, [...(byPitch.get(pitch) ?? []), ms]);
+  });
+  return [...byPitch]
+    .sort((a, b) => a[0] - b[0])
+    .map(([pitch, ms]) => ({ pitch, ...summarize(Float64Array.from(ms)) }));
+}
+
+/** The player's time against the grid through the song: running medians over `window` chords. */
+export function driftCurve(part: Part, song: Song, window = 9): DriftPoint[] {
+  const { tempo } = timeOf(song);
+  const marks = treatPart(part, song)
+    .groups.flatMap(({ chords, treatment: { lag } }) =>
+      Array.from(chords.place, (place, c) => {
+        const played = lag.on ? addAmount(place, lag.amount, tempo) : place;
+        return { tick: played, ms: tempo.between(chords.line[c], played) };
+      }),
+    )
+    .sort((a, b) => a.tick - b.tick);
+  const half = window >> 1;
+  return marks.map(({ tick }, i) => ({
+    tick,
+    ms: median(marks.slice(Math.max(0, i - half), i + half + 1).map((m) => m.ms)),
+  }));
+}
+
+/**
+ * Displacements that are heard in an even sequence: from about 6 ms when notes are closer than 240 ms, else
+ * from about 2.5 % of the interval (Friberg & Sundberg 1995, JASA 98:5).
+ */
+export function audibleFrom(intervalMs: number): number {
+  return intervalMs < 240 ? 6 : 0.025 * intervalMs;
+}
+
+/** Share of offsets (in ms) that are audible, each against the interval to the chord before it. */
+export function audibleShare(placeMs: ArrayLike<number>, offsets: ArrayLike<number>): number {
+  if (offsets.length === 0) return 0;
+  let heard = 0;
+  for (let i = 0; i < offsets.length; i++) {
+    const interval = i > 0 ? placeMs[i] - placeMs[i - 1] : Infinity;
+    if (Math.abs(offsets[i]) >= audibleFrom(Math.min(interval, 2000))) heard++;
+  }
+  return heard / offsets.length;
+}
+
+/** The first note, where it lies before its part's beginning and would be cut off there; else null. */
+export function noteBeforePart(part: Part, song: Song): { id: number; ms: number } | null {
+  const first = part.notes[0];
+  if (!first || first.start >= part.start) return null;
+  return { id: first.id, ms: timeOf(song).tempo.between(first.start, part.start) };
+}

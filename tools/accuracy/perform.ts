@@ -1,0 +1,101 @@
+import { barPattern, parseGrid, type Grid, type SongTime } from '@early-sparrow/core/grid';
+import { hash3, normalQuantile } from '@early-sparrow/core/maths';
+import { MeterMap, TempoMap } from '@early-sparrow/core/time';
+
+/** What a generated player plays and how. */
+export interface Plan {
+  readonly seed: number;
+  readonly grid: Grid;
+  readonly bpm: number;
+  readonly meter: readonly [number, number];
+  readonly chords: number;
+  /** Share of places that are played, by kind of place. */
+  readonly density: 'plain' | 'syncopated' | 'flat' | 'sparse';
+  readonly lagMs: number;
+  readonly jitterMs: number;
+  /** Random walk of the player's time, in ms a chord. */
+  readonly driftMs: number;
+  /** Share of the finest lines' places that are played; 1 leaves them to the density. */
+  readonly fine: number;
+}
+
+export interface Performed {
+  readonly time: SongTime;
+  /** Played places of chords in ticks, ascending. */
+  readonly place: Float64Array;
+  /** Their true lines in ticks, in the same order. */
+  readonly line: Float64Array;
+}
+
+const PPQ = 960;
+
+/** Random numbers for one purpose. */
+export function stream(seed: number, purpose: number): () => number {
+  let i = 0;
+  return () => (hash3(seed, i++, purpose) + 0.5) / 2 ** 32;
+}
+
+/** Plays a plan. The truth is known by construction. */
+export function performPlan(plan: Plan): Performed {
+  const meter = new MeterMap(PPQ, [{ tick: 0, numerator: plan.meter[0], denominator: plan.meter[1] }]);
+  const tempo = new TempoMap(PPQ, [{ tick: 0, usPerQuarter: 60e6 / plan.bpm }]);
+  const { barTicks } = meter.pieces[0];
+  const { lines } = barPattern(plan.grid, barTicks, PPQ);
+  const coarse = coarseLines(plan, barTicks);
+  const chance = stream(plan.seed, 1);
+  const noise = stream(plan.seed, 2);
+  const walk = stream(plan.seed, 3);
+  // A rhythm of two bars that comes again with changes, as music does.
+  const pattern = Array.from({ length: lines.length * 2 }, (_, k) => chance() < density(plan, lines, coarse, k % lines.length));
+  const played: { at: number; line: number }[] = [];
+  let drift = 0;
+  for (let k = 0; played.length < plan.chords && k < 400_000; k++) {
+    const bar = Math.floor(k / lines.length);
+    const inBar = k % lines.length;
+    const usual = pattern[k % pattern.length];
+    const wanted = chance() < 0.25 ? chance() < density(plan, lines, coarse, inBar) : usual;
+    if (!wanted) continue;
+    const line = (bar + 1) * barTicks + lines[inBar];
+    drift += plan.driftMs * normalQuantile(walk());
+    const ms = plan.lagMs + drift + plan.jitterMs * normalQuantile(noise());
+    played.push({ at: tempo.shift(line, ms), line });
+  }
+  played.sort((a, b) => a.at - b.at);
+  return {
+    time: { tempo, meter },
+    place: Float64Array.from(played, (p) => Math.max(0, Math.round(p.at))),
+    line: Float64Array.from(played, (p) => p.line),
+  };
+}
+
+/** Lines that a grid twice as coarse has too. */
+function coarseLines(plan: Plan, barTicks: number): ReadonlySet<number> {
+  const { grid } = plan;
+  const value = Math.max(1, grid.value / 2) as Grid['value'];
+  const shape = typeof grid.shape === 'string' ? grid.shape : 'straight';
+  const { lines } = barPattern({ ...parseGrid('1/4'), value, shape }, barTicks, PPQ);
+  return new Set([...lines].map(Math.round));
+}
+
+function density(plan: Plan, lines: Float64Array, coarse: ReadonlySet<number>, k: number): number {
+  const strong = coarse.has(Math.round(lines[k]));
+  if (!strong && plan.fine < 1) return plan.fine;
+  switch (plan.density) {
+    case 'plain':
+      return strong ? 0.85 : 0.4;
+    case 'syncopated':
+      return strong ? 0.35 : 0.7;
+    case 'flat':
+      return 0.6;
+    case 'sparse':
+      return strong ? 0.3 : 0.15;
+  }
+}
+
+/** Distance between a grid's closest lines, in ms. */
+export function gapMs(grid: Grid, bpm: number, meter: readonly [number, number]): number {
+  const barTicks = (meter[0] * 4 * PPQ) / meter[1];
+  const { lines } = barPattern(grid, barTicks, PPQ);
+  const gaps = [...lines].map((line, i) => (lines[i + 1] ?? barTicks) - line);
+  return (Math.min(...gaps) * 60_000) / (bpm * PPQ);
+}
