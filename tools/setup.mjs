@@ -28,11 +28,11 @@ export function installPackages() {
     .digest('hex');
   const mark = join(root, 'node_modules/.early-sparrow-lock');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
-  console.log('Installing packages …');
+  console.error('Installing packages …');
   const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
   const done = spawnSync(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
     cwd: root,
-    stdio: 'inherit',
+    stdio: ['ignore', 2, 2],
     shell: process.platform === 'win32',
   });
   if (done.status !== 0)
@@ -51,7 +51,7 @@ export function installTestPrograms() {
       `The tests need ${list}. This system has no apt-get: install them in its own way, with Chromium at /usr/bin/chromium.`,
     );
   }
-  console.log(`Installing ${list} …`);
+  console.error(`Installing ${list} …`);
   const apt = (...args) => {
     const command = isRoot ? ['apt-get', ...args] : ['sudo', '-n', 'apt-get', ...args];
     execFileSync(command[0], command.slice(1), {

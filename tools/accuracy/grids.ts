@@ -2,8 +2,31 @@ import { barPattern, formatGrid, isSwung, parseGrid, type Grid } from '@early-sp
 import { analysePlaces, plainCandidates, type Analysis } from '@early-sparrow/core/insight';
 import { gapMs, performPlan, stream, type Performed, type Plan } from './perform';
 
-const TRUTHS = ['1/4', '1/8', '1/16', '1/32', '1/8T', '1/16T', '1/4T', '1/8 ~58%', '1/8 ~66%', '1/16 ~56%', '1/16 ~62%', '1/16 ~70%', '1/16+1/8T', '1/8+1/8T', '1/8.', '1/16 5:4'];
-const METERS = [[4, 4], [4, 4], [3, 4], [6, 8], [5, 4]] as const;
+const TRUTHS = [
+  '1/4',
+  '1/8',
+  '1/16',
+  '1/32',
+  '1/8T',
+  '1/16T',
+  '1/4T',
+  '1/8 ~58%',
+  '1/8 ~66%',
+  '1/16 ~56%',
+  '1/16 ~62%',
+  '1/16 ~70%',
+  '1/16+1/8T',
+  '1/8+1/8T',
+  '1/8.',
+  '1/16 5:4',
+];
+const METERS = [
+  [4, 4],
+  [4, 4],
+  [3, 4],
+  [6, 8],
+  [5, 4],
+] as const;
 const DENSITIES = ['plain', 'syncopated', 'flat', 'sparse'] as const;
 
 /** A grid is right if no candidate with fewer lines has every true place within this many ms. */
@@ -39,7 +62,9 @@ function plans(runs: number, seed: number, more: (random: () => number) => Parti
       fine: 1,
     };
     const plan = { ...base, ...more(random) };
-    return plan.jitterMs > 0 ? plan : { ...plan, jitterMs: Math.max(2, Math.min(40, random() * 0.2 * gapMs(plan.grid, bpm, meter))) };
+    return plan.jitterMs > 0
+      ? plan
+      : { ...plan, jitterMs: Math.max(2, Math.min(40, random() * 0.2 * gapMs(plan.grid, bpm, meter))) };
   }).filter((p) => p.jitterMs <= 0.2 * gapMs(p.grid, p.bpm, p.meter) + 0.01);
 }
 
@@ -55,7 +80,10 @@ export function scoreGrids(runs: number): GridScore[] {
     fine: 0.06,
     bpm: 60 + random() * 60,
   }));
-  return [score('lines used in 10 % or more of their places', dense), score('fine lines used in 6 %, 200 chords, 10 ms', sparse)];
+  return [
+    score('lines used in 10 % or more of their places', dense),
+    score('fine lines used in 6 %, 200 chords, 10 ms', sparse),
+  ];
 }
 
 function score(name: string, list: readonly Plan[]): GridScore {

@@ -46,7 +46,10 @@ export function performPlan(plan: Plan): Performed {
   const noise = stream(plan.seed, 2);
   const walk = stream(plan.seed, 3);
   // A rhythm of two bars that comes again with changes, as music does.
-  const pattern = Array.from({ length: lines.length * 2 }, (_, k) => chance() < density(plan, lines, coarse, k % lines.length));
+  const pattern = Array.from(
+    { length: lines.length * 2 },
+    (_, k) => chance() < density(plan, lines, coarse, k % lines.length),
+  );
   const played: { at: number; line: number }[] = [];
   let drift = 0;
   for (let k = 0; played.length < plan.chords && k < 400_000; k++) {

@@ -98,13 +98,13 @@ export class Lines {
   private locatePlain(t: number): void {
     let piece = this.piece;
     if (t < piece.start || t >= piece.end) piece = this.findPiece(t);
-    const { period, lines, index } = piece.pattern;
-    const cycle = Math.floor((t - piece.start) / period);
-    const base = piece.start + cycle * period;
-    const inCycle = t - base;
-    const slots = index.length;
-    let slot = Math.floor((inCycle * slots) / period);
-    if (slot >= slots) slot = slots - 1;
+    const { period, lines, index, cyclesPerTick, slotsPerTick } = piece.pattern;
+    let base = piece.start + Math.floor((t - piece.start) * cyclesPerTick) * period;
+    // Rounding may land a cycle off at its very border.
+    if (t - base >= period) base += period;
+    else if (t < base) base -= period;
+    let slot = Math.floor((t - base) * slotsPerTick);
+    if (slot >= index.length) slot = index.length - 1;
     const count = lines.length;
     let i = index[slot];
     while (i + 1 < count && base + lines[i + 1] <= t) i++;

@@ -1,1 +1,3 @@
+export * from './built-in';
+export * from './lift';
 export * from './lines';

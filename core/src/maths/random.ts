@@ -4,9 +4,18 @@
  * Mixing as in MurmurHash3's finalizer (A. Appleby, public domain), applied after each word.
  */
 export function hash3(seed: number, key: number, property: number): number {
-  let h = mix(Math.imul(seed, 0x9e3779b1) ^ 0x85ebca6b);
-  h = mix(h ^ Math.imul(key + 0x7f4a7c15, 0xc2b2ae35));
-  return mix(h ^ Math.imul(property + 0x165667b1, 0x27d4eb2f)) >>> 0;
+  return hashKey(hashBase(seed, property), key);
+}
+
+/** The part of {@link hash3} that is the same for every key. */
+export function hashBase(seed: number, property: number): number {
+  const h = mix(Math.imul(seed, 0x9e3779b1) ^ 0x85ebca6b);
+  return mix(h ^ Math.imul(property + 0x165667b1, 0x27d4eb2f));
+}
+
+/** The rest of {@link hash3}. */
+export function hashKey(base: number, key: number): number {
+  return mix(mix(base ^ Math.imul(key + 0x7f4a7c15, 0xc2b2ae35))) >>> 0;
 }
 
 function mix(h: number): number {

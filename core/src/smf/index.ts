@@ -1,3 +1,4 @@
+export * from './groove-file';
 export * from './performance';
 export * from './problem';
 export { readSmf, type ImportedSong } from './read';

@@ -3,3 +3,4 @@ export * from './groove';
 export * from './look';
 export * from './song';
 export * from './treatment';
+export * from './keep';

@@ -36,7 +36,11 @@ export function assign(
     settings.lines === 'follow' ? followLines(place, lines, time, settings.grid).line : nearestLines(place, lines);
   const verdict = new Uint8Array(chords.count);
   if (needsVerdict(settings)) {
-    for (let c = 0; c < chords.count; c++) verdict[c] = judge(place[c], line[c], lines, time, settings);
+    const tolerance = settings.tolerance.value > 0 ? limitIn(settings.tolerance, lines, time) : null;
+    const reach = settings.reach ? limitIn(settings.reach, lines, time) : null;
+    for (let c = 0; c < chords.count; c++) {
+      verdict[c] = judge(place[c], line[c], settings.direction, tolerance, reach);
+    }
   }
   return { ...chords, starts, place, line, verdict };
 }
@@ -51,35 +55,36 @@ function needsVerdict(settings: AssignSettings): boolean {
   return settings.direction !== 'both' || settings.tolerance.value > 0 || settings.reach !== null;
 }
 
-function judge(place: number, line: number, lines: Lines, time: SongTime, settings: AssignSettings): number {
+/** A limit in ticks for a note at `place` whose line is `line`. */
+type LimitTicks = (place: number, line: number) => number;
+
+function judge(
+  place: number,
+  line: number,
+  direction: Quantize['direction'],
+  tolerance: LimitTicks | null,
+  reach: LimitTicks | null,
+): number {
   const d = place - line;
-  if ((settings.direction === 'early' && d > 0) || (settings.direction === 'late' && d < 0)) {
-    return VERDICT.wrongDirection;
-  }
-  // At no offset a tolerance has nothing to leave alone, but the chord's outer notes may still be pulled.
+  if ((direction === 'early' && d > 0) || (direction === 'late' && d < 0)) return VERDICT.wrongDirection;
   const size = Math.abs(d);
-  if (settings.tolerance.value > 0 && size <= limitTicks(settings.tolerance, place, line, lines, time) + 1e-9) {
-    return VERDICT.closeEnough;
-  }
-  if (settings.reach && size > limitTicks(settings.reach, place, line, lines, time) + 1e-9) return VERDICT.tooFar;
+  if (tolerance !== null && size <= tolerance(place, line) + 1e-9) return VERDICT.closeEnough;
+  if (reach !== null && size > reach(place, line) + 1e-9) return VERDICT.tooFar;
   return VERDICT.move;
 }
 
 /**
- * A limit in ticks for a note at `place` whose line is `line`. Percent are of half the local
- * gap: the distance from the line to the next one on the note's own side.
+ * A limit as ticks. Percent are of half the local gap: the distance from the line to the next one on the
+ * note's own side.
  */
-export function limitTicks(limit: Limit, place: number, line: number, lines: Lines, time: SongTime): number {
-  switch (limit.unit) {
-    case 'ticks':
-      return limit.value;
-    case 'ms': {
-      const sign = place < line ? -1 : 1;
-      return Math.abs(time.tempo.shift(line, sign * limit.value) - line);
-    }
-    case 'percent':
-      return (limit.value / 100) * 0.5 * sideGap(place, line, lines);
+export function limitIn(limit: Limit, lines: Lines, time: SongTime): LimitTicks {
+  const { value, unit } = limit;
+  if (unit === 'percent') return (place, line) => (value / 100) * 0.5 * sideGap(place, line, lines);
+  if (unit === 'ticks' || time.tempo.constant) {
+    const ticks = unit === 'ticks' ? value : time.tempo.shift(0, value);
+    return () => ticks;
   }
+  return (place, line) => Math.abs(time.tempo.shift(line, place < line ? -value : value) - line);
 }
 
 /** Distance from a line to the next one on the side where `place` lies. */

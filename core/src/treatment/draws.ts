@@ -1,4 +1,13 @@
-import { hash3, normalCdf, normalLevels, normalQuantile, readTable, tabulate, type NormalTable } from '../maths';
+import {
+  hashBase,
+  hashKey,
+  normalCdf,
+  normalLevels,
+  normalQuantile,
+  readTable,
+  tabulate,
+  type NormalTable,
+} from '../maths';
 import type { Humanize, Lean } from '../song';
 import type { Assignment } from './assign';
 import type { NoteColumns } from './columns';
@@ -59,20 +68,23 @@ function drawStarts(columns: NoteColumns, chords: Assignment, h: Humanize, ticks
     return out;
   }
   const levels = normalLevels();
+  const alone = shapeLevels(h.shape === 'even' ? 'even' : 'bell', h.startLean);
+  const ownBase = hashBase(h.seed, PROPERTY.start);
+  const chordBase = hashBase(h.seed, PROPERTY.chordStart);
   const shared = Math.sqrt(h.together);
   const own = Math.sqrt(1 - h.together);
   for (let c = 0; c < count; c++) {
     const from = first[c];
     const to = first[c + 1];
     if (to - from === 1) {
-      out[from] = readTable(table, levels[hash3(h.seed, id[from], PROPERTY.start) >>> 16]);
+      out[from] = alone[hashKey(ownBase, id[from]) >>> 16];
       continue;
     }
     let lowest = id[from];
     for (let i = from + 1; i < to; i++) if (id[i] < lowest) lowest = id[i];
-    const chordZ = shared * levels[hash3(h.seed, lowest, PROPERTY.chordStart) >>> 16];
+    const chordZ = shared * levels[hashKey(chordBase, lowest) >>> 16];
     for (let i = from; i < to; i++) {
-      out[i] = readTable(table, chordZ + own * levels[hash3(h.seed, id[i], PROPERTY.start) >>> 16]);
+      out[i] = readTable(table, chordZ + own * levels[hashKey(ownBase, id[i]) >>> 16]);
     }
   }
   return out;
@@ -80,16 +92,16 @@ function drawStarts(columns: NoteColumns, chords: Assignment, h: Humanize, ticks
 
 function drawOwn(columns: NoteColumns, h: Humanize, property: number, lean: Lean): Float32Array {
   const out = new Float32Array(columns.count);
-  const table = shapeTable(h.shape === 'even' ? 'even' : 'bell', lean);
-  const levels = normalLevels();
-  for (let i = 0; i < out.length; i++) {
-    out[i] = readTable(table, levels[hash3(h.seed, columns.id[i], property) >>> 16]);
-  }
+  const shape = shapeLevels(h.shape === 'even' ? 'even' : 'bell', lean);
+  const base = hashBase(h.seed, property);
+  const { id } = columns;
+  for (let i = 0; i < out.length; i++) out[i] = shape[hashKey(base, id[i]) >>> 16];
   return out;
 }
 
 function drawLevels(columns: NoteColumns, seed: number): Float32Array {
-  return Float32Array.from(columns.id, (id) => (hash3(seed, id, PROPERTY.velocity) >>> 8) / 0x1000000);
+  const base = hashBase(seed, PROPERTY.velocity);
+  return Float32Array.from(columns.id, (id) => (hashKey(base, id) >>> 8) / 0x1000000);
 }
 
 const tables = new Map<string, NormalTable>();
@@ -100,6 +112,19 @@ function shapeTable(shape: 'even' | 'bell', lean: Lean): NormalTable {
   let table = tables.get(key);
   if (!table) tables.set(key, (table = tabulate((z) => shapeQuantile(normalCdf(z), shape, lean))));
   return table;
+}
+
+const levelTables = new Map<string, Float32Array>();
+
+/** A shape's quantiles at the middles of 65 536 equal slices of probability: index with 16 random bits. */
+function shapeLevels(shape: 'even' | 'bell', lean: Lean): Float32Array {
+  const key = shape + lean;
+  let levels = levelTables.get(key);
+  if (!levels) {
+    const table = shapeTable(shape, lean);
+    levelTables.set(key, (levels = normalLevels().map((z) => readTable(table, z))));
+  }
+  return levels;
 }
 
 /** Quantile at probability `u` of a shape on −1 to 1, or one half of it where it leans. */

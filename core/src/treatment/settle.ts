@@ -11,6 +11,24 @@ export interface Settled {
   readonly cut: number;
 }
 
+/** One voice on the way through the notes: the group of notes that may touch each other, if it has more than one. */
+class VoiceState {
+  readonly last = new Int32Array(VOICES).fill(-1);
+  readonly size = new Int32Array(VOICES);
+  /** Up to where a further note belongs to the group, as played or as corrected. */
+  readonly reach = new Float64Array(VOICES).fill(-Infinity);
+}
+
+interface Settling {
+  readonly columns: NoteColumns;
+  readonly times: Times;
+  readonly velocity: Uint8Array;
+  readonly dropDoubles: boolean;
+  dropped: Uint8Array | null;
+  doubles: number;
+  cut: number;
+}
+
 /**
  * Rounds to whole ticks and mends what the stages brought about, in place. Notes that no stage
  * changed stay exactly as they were, their overlaps and lengths included, unless a changed note
@@ -19,16 +37,16 @@ export interface Settled {
 export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array, dropDoubles: boolean): Settled {
   const { count, pitch, channel, start: start0, end: end0 } = columns;
   const { start, end } = times;
-  const last = new Int32Array(VOICES).fill(-1);
-  let tangled: Uint8Array | null = null;
-  let cut = 0;
+  const voices = new VoiceState();
+  const { last, size, reach } = voices;
+  const before = new Int32Array(count);
+  const state: Settling = { columns, times, velocity, dropDoubles, dropped: null, doubles: 0, cut: 0 };
   for (let i = 0; i < count; i++) {
     let s = start[i];
     let e = end[i];
-    const changed = s !== start0[i] || e !== end0[i];
-    if (changed) {
-      s = Math.round(s);
-      e = Math.round(e);
+    if (s !== start0[i] || e !== end0[i]) {
+      s = Math.floor(s + 0.5);
+      e = Math.floor(e + 0.5);
       if (s < 0) s = 0;
       if (e < s + 1) e = s + 1;
       start[i] = s;
@@ -36,73 +54,71 @@ export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array,
     }
     const voice = channel[i] * 128 + pitch[i];
     const p = last[voice];
-    last[voice] = i;
-    if (p < 0) continue;
-    if (s <= start[p] || end0[p] > start0[i]) {
-      // Order changed, equal starts, or an overlap that was played: this voice needs a closer look.
-      (tangled ??= new Uint8Array(VOICES))[voice] = 1;
-    } else if (end[p] > s) {
-      end[p] = s;
-      cut++;
+    const earliest = Math.min(s, start0[i]);
+    // Notes that start together touch each other even without any length.
+    const mine = Math.max(e, end0[i], s + 1, start0[i] + 1);
+    if (earliest < reach[voice]) {
+      size[voice]++;
+      if (mine > reach[voice]) reach[voice] = mine;
+    } else {
+      if (size[voice] > 1) settleGroup(state, before, p, size[voice]);
+      size[voice] = 1;
+      reach[voice] = mine;
     }
+    before[i] = p;
+    last[voice] = i;
   }
-  if (!tangled) return { doubles: 0, dropped: null, cut };
-  const rest = untangle(columns, times, velocity, tangled, dropDoubles);
-  return { ...rest, cut: cut + rest.cut };
+  for (let v = 0; v < VOICES; v++) if (size[v] > 1) settleGroup(state, before, last[v], size[v]);
+  return { doubles: state.doubles, dropped: state.dropped, cut: state.cut };
 }
 
-function untangle(
-  columns: NoteColumns,
-  times: Times,
-  velocity: Uint8Array,
-  tangled: Uint8Array,
-  dropDoubles: boolean,
-): Settled {
-  const members = new Map<number, number[]>();
-  for (let i = 0; i < columns.count; i++) {
-    const voice = columns.channel[i] * 128 + columns.pitch[i];
-    if (!tangled[voice]) continue;
-    const list = members.get(voice);
-    if (list) list.push(i);
-    else members.set(voice, [i]);
-  }
-  let dropped: Uint8Array | null = null;
-  let doubles = 0;
-  let cut = 0;
+/** Settles a voice's group: its last note and the `size − 1` before it. */
+function settleGroup(state: Settling, before: Int32Array, lastOne: number, size: number): void {
+  const { columns, times } = state;
   const { start, end } = times;
-  const isDropped = (i: number) => dropped !== null && dropped[i] === 1;
+  const members = [lastOne];
+  while (members.length < size) members.push(before[members[members.length - 1]]);
+  members.reverse();
+  if (!inOrder(members, start)) members.sort((a, b) => start[a] - start[b] || end[a] - end[b] || a - b);
   // As the stages left them: a cut made here does not make a note a changed one.
-  const changed = Uint8Array.from(start, (s, i) => (s !== columns.start[i] || end[i] !== columns.end[i] ? 1 : 0));
-  const overlappedBefore = (a: number, b: number) =>
-    columns.start[a] === columns.start[b] ||
-    Math.max(columns.start[a], columns.start[b]) < Math.min(columns.end[a], columns.end[b]);
-
-  for (const list of members.values()) {
-    list.sort((a, b) => start[a] - start[b] || end[a] - end[b] || a - b);
-    let sounding: number[] = [];
-    for (const i of list) {
-      sounding = sounding.filter((p) => end[p] > start[i] || start[p] === start[i]);
-      for (const p of sounding) {
-        if (isDropped(p) || !(changed[p] || changed[i])) continue;
-        if (start[p] === start[i]) {
-          if (columns.start[p] === columns.start[i]) continue;
-          doubles++;
-          if (!dropDoubles || isDropped(i)) continue;
-          dropped ??= new Uint8Array(columns.count);
-          dropped[velocity[p] < velocity[i] ? p : i] = 1;
-        } else if (!overlappedBefore(p, i)) {
-          if (end[p] > start[i]) {
-            end[p] = start[i];
-            cut++;
-          }
-        } else if (end[p] > end[i]) {
-          // One inside the other cannot be written to a file, which pairs first-in first-out.
-          end[p] = end[i];
-          cut++;
-        }
-      }
-      if (!isDropped(i)) sounding.push(i);
+  const changed = members.map((i) => start[i] !== columns.start[i] || end[i] !== columns.end[i]);
+  let latest = end[members[0]];
+  const latestBefore = [latest];
+  for (let m = 1; m < size; m++) {
+    const i = members[m];
+    for (let k = m - 1; k >= 0; k--) {
+      const p = members[k];
+      if (latestBefore[k] <= start[i] && start[p] !== start[i]) break;
+      if ((changed[m] || changed[k]) && (end[p] > start[i] || start[p] === start[i])) settlePair(state, p, i);
     }
+    latest = Math.max(latest, end[i]);
+    latestBefore.push(latest);
   }
-  return { doubles, dropped, cut };
+}
+
+function inOrder(members: readonly number[], start: Float64Array): boolean {
+  for (let m = 1; m < members.length; m++) if (start[members[m]] <= start[members[m - 1]]) return false;
+  return true;
+}
+
+/** Settles two notes of one voice of which one was changed; the first starts no later and sounds into the second. */
+function settlePair(state: Settling, p: number, i: number): void {
+  const { columns, times, velocity, dropped } = state;
+  const { start, end } = times;
+  const { start: start0, end: end0 } = columns;
+  if (dropped !== null && (dropped[p] === 1 || dropped[i] === 1)) return;
+  if (start[p] === start[i]) {
+    if (start0[p] === start0[i]) return;
+    state.doubles++;
+    if (!state.dropDoubles) return;
+    state.dropped ??= new Uint8Array(columns.count);
+    state.dropped[velocity[p] < velocity[i] ? p : i] = 1;
+    return;
+  }
+  const overlapped = start0[p] === start0[i] || Math.max(start0[p], start0[i]) < Math.min(end0[p], end0[i]);
+  // One inside the other cannot be written to a file, which pairs first-in first-out.
+  const most = overlapped ? end[i] : start[i];
+  if (end[p] <= most) return;
+  end[p] = most;
+  state.cut++;
 }

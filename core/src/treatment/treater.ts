@@ -1,7 +1,7 @@
 import { gridLines, stepTicks, type Lines, type SongTime } from '../grid';
 import { grooveLines } from '../groove';
 import type { Quantize, Treatment } from '../song';
-import { addAmount, type TimeAmount } from '../time';
+import { addAmount, amountInTicks, type TimeAmount } from '../time';
 import { assign, type Assignment } from './assign';
 import type { NoteColumns } from './columns';
 import { drawAll, drawsKey, type Draws } from './draws';
@@ -73,7 +73,7 @@ export class Treater {
       const groove = quantize.on ? quantize.groove : null;
       const loud = shapeVelocities(columns, chords, times.start, t.velocity, groove, time);
       if (draws) humanizeVelocities(loud, draws, humanize);
-      velocity = Uint8Array.from(loud, (v) => Math.min(127, Math.max(1, Math.round(v))));
+      velocity = roundVelocities(loud);
     }
     return { ...times, velocity, chords };
   }
@@ -100,18 +100,32 @@ export class Treater {
   }
 
   private withoutLag(lag: TimeAmount): Float64Array {
-    const back = { ...lag, value: -lag.value };
-    return this.columns.start.map((s) => addAmount(s, back, this.time.tempo));
+    const start = this.columns.start.slice();
+    shiftAll({ start, end: start.slice() }, { ...lag, value: -lag.value }, this.time);
+    return start;
   }
 }
 
 /** Moves whole notes by a constant amount of time. */
-function shiftAll(times: Times, amount: TimeAmount, time: SongTime): void {
+function shiftAll({ start, end }: Times, amount: TimeAmount, time: SongTime): void {
   if (amount.value === 0) return;
-  const { start, end } = times;
+  if (amount.unit === 'ticks' || time.tempo.constant) {
+    const ticks = amountInTicks(amount, 0, time.tempo);
+    for (let i = 0; i < start.length; i++) {
+      start[i] += ticks;
+      end[i] += ticks;
+    }
+    return;
+  }
   for (let i = 0; i < start.length; i++) {
     const moved = addAmount(start[i], amount, time.tempo);
     end[i] += moved - start[i];
     start[i] = moved;
   }
+}
+
+function roundVelocities(loud: Float32Array): Uint8Array {
+  const velocity = new Uint8Array(loud.length);
+  for (let i = 0; i < loud.length; i++) velocity[i] = Math.min(127, Math.max(1, Math.floor(loud[i] + 0.5)));
+  return velocity;
 }

@@ -16,7 +16,7 @@ export function shapeVelocities(
   groove: GrooveUse | null,
   time: SongTime,
 ): Float32Array {
-  const out = Float32Array.from(columns.velocity);
+  const out = new Float32Array(columns.velocity);
   const mean = meanOf(out);
   if (groove && groove.velocity > 0 && chords) {
     for (let c = 0; c < chords.count; c++) {
@@ -25,10 +25,8 @@ export function shapeVelocities(
     }
   }
   if (!settings.on) return out;
-  for (let i = 0; i < out.length; i++) {
-    const v = settings.fixed ?? mean + (out[i] - mean) * settings.scale;
-    out[i] = v + settings.level;
-  }
+  const { fixed, scale, level } = settings;
+  for (let i = 0; i < out.length; i++) out[i] = (fixed ?? mean + (out[i] - mean) * scale) + level;
   if (settings.accents.length > 0) addAccents(out, chords, starts, settings, time);
   const low = Math.min(settings.low, settings.high);
   const high = Math.max(settings.low, settings.high);
@@ -63,6 +61,6 @@ function addAccents(
 
 function meanOf(values: Float32Array): number {
   let sum = 0;
-  for (const v of values) sum += v;
+  for (let i = 0; i < values.length; i++) sum += values[i];
   return values.length > 0 ? sum / values.length : 0;
 }

@@ -1,0 +1,119 @@
+import { analysePart, agreeingLag } from '@early-sparrow/core/insight';
+import { readSmf } from '@early-sparrow/core/smf';
+import { noteCount, type Song } from '@early-sparrow/core/song';
+
+/** What is told about one file; the fields of its JSON document. */
+export interface FileAnalysis {
+  readonly file: string;
+  readonly ppq: number;
+  readonly tracks: readonly TrackAnalysis[];
+}
+
+export interface TrackAnalysis {
+  readonly index: number;
+  readonly name: string;
+  readonly notes: number;
+  readonly chords: number;
+  readonly grids: readonly {
+    readonly grid: string;
+    readonly bits: number;
+    readonly missMs: number;
+    readonly merges: number;
+    readonly lagMs: number;
+    readonly reason: string;
+  }[];
+  readonly sure: boolean;
+  readonly lagMs: number | null;
+  readonly lagLowMs: number | null;
+  readonly lagHighMs: number | null;
+  /** The lag that the notes allow as well, a line further; null where there is none. */
+  readonly lagOtherMs: number | null;
+  readonly drifting: boolean;
+  readonly swing: { readonly share: number; readonly low: number; readonly high: number } | null;
+}
+
+/** Analyses every track with notes. @throws SmfError */
+export function analyseFile(file: string, bytes: Uint8Array): { document: FileAnalysis; notices: string[] } {
+  const { song, notices } = readSmf(bytes, file);
+  return { document: analyseSong(file, song), notices: notices.map((n) => n.text) };
+}
+
+function analyseSong(file: string, song: Song): FileAnalysis {
+  const found = song.tracks.flatMap((track, index) =>
+    noteCount(track) > 0 ? [{ track, index, analysis: analysePart(track.parts[0], song) }] : [],
+  );
+  const certain = (except: number) =>
+    found.flatMap(({ index, analysis: { lag } }) => (lag && lag.other === null && index !== except ? [lag.ms] : []));
+  const tracks = found.map(({ track, index, analysis }): TrackAnalysis => {
+    const { fits, sure, chords, lag, swing } = analysis;
+    const lagMs = lag ? agreeingLag(lag, certain(index)) : null;
+    const moved = lag && lagMs !== null ? lagMs - lag.ms : 0;
+    return {
+      index,
+      name: track.name,
+      notes: noteCount(track),
+      chords,
+      grids: fits.map((f) => ({
+        grid: f.text,
+        bits: round(f.bits, 3),
+        missMs: round(f.missMs, 2),
+        merges: f.merges,
+        lagMs: round(f.lagMs, 1),
+        reason: f.reason,
+      })),
+      sure,
+      lagMs: lagMs === null ? null : round(lagMs, 2),
+      lagLowMs: lag?.interval ? round(lag.interval.low + moved, 2) : null,
+      lagHighMs: lag?.interval ? round(lag.interval.high + moved, 2) : null,
+      lagOtherMs: lag?.other == null ? null : round(moved === 0 ? lag.other : lag.ms, 2),
+      drifting: lag?.drifting ?? false,
+      swing: swing && {
+        share: round(swing.share, 4),
+        low: round(swing.interval.low, 4),
+        high: round(swing.interval.high, 4),
+      },
+    };
+  });
+  return { file, ppq: song.ppq, tracks };
+}
+
+/** A readable table. */
+export function table({ file, tracks }: FileAnalysis): string {
+  const rows = tracks.map((t) => [
+    String(t.index),
+    t.name.slice(0, 24),
+    String(t.chords),
+    t.grids
+      .slice(0, 3)
+      .map((g) => g.grid)
+      .join(', ') + (t.sure ? '' : ' (not sure)'),
+    t.grids[0] ? `${t.grids[0].missMs.toFixed(1)} ms` : '',
+    lagText(t),
+    t.swing
+      ? `${(t.swing.share * 100).toFixed(1)} % (${(t.swing.low * 100).toFixed(1)} to ${(t.swing.high * 100).toFixed(1)})`
+      : '',
+  ]);
+  const all = [['track', 'name', 'chords', 'grids, best first', 'miss', 'lag', 'swing'], ...rows];
+  const widths = all[0].map((_, c) => Math.max(...all.map((row) => row[c].length)));
+  const lines = all.map((row) =>
+    row
+      .map((cell, c) => cell.padEnd(widths[c]))
+      .join('  ')
+      .trimEnd(),
+  );
+  const reasons = tracks.flatMap((t) => (t.grids[0] ? [`  ${t.index} ${t.name}: ${t.grids[0].reason}`] : []));
+  return [file, ...lines, '', ...reasons, ''].join('\n');
+}
+
+function lagText(t: TrackAnalysis): string {
+  if (t.lagMs === null) return '';
+  const side = `${Math.abs(t.lagMs).toFixed(1)} ms ${t.lagMs < 0 ? 'early' : 'late'}`;
+  if (t.drifting) return `${side}, drifting`;
+  const range =
+    t.lagLowMs === null || t.lagHighMs === null ? '' : ` (${t.lagLowMs.toFixed(1)} to ${t.lagHighMs.toFixed(1)})`;
+  return side + range;
+}
+
+function round(value: number, digits: number): number {
+  return Number(value.toFixed(digits));
+}

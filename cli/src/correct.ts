@@ -1,0 +1,77 @@
+import { applyRecipe, type Recipe } from '@early-sparrow/core/recipe';
+import { formatGrid } from '@early-sparrow/core/grid';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { noteCount, type Song, type Treatment } from '@early-sparrow/core/song';
+import { noteReports, perform, reportPart, type NoteReport, type TreatmentReport } from '@early-sparrow/core/treatment';
+import { UsageError } from './units';
+
+/** What `correct` does with one file. */
+export interface Correction {
+  readonly bytes: Uint8Array;
+  readonly notices: readonly string[];
+  readonly tracks: readonly TrackCorrection[];
+}
+
+export interface TrackCorrection {
+  readonly index: number;
+  readonly name: string;
+  readonly grid: string;
+  readonly lag: Treatment['lag']['amount'] | null;
+  readonly report: TreatmentReport;
+  readonly notes: readonly NoteReport[];
+}
+
+/**
+ * Corrects a file's tracks by a recipe.
+ * @param only indices of the tracks to correct; null for all
+ * @param full whether every note is to be reported
+ * @throws SmfError for a file that cannot be read, UsageError for a track that it does not have
+ */
+export function correctFile(
+  name: string,
+  bytes: Uint8Array,
+  recipe: Recipe,
+  only: readonly number[] | null,
+  full: boolean,
+): Correction {
+  const { song, notices } = readSmf(bytes, name);
+  const wanted = song.tracks.map((t, i) => noteCount(t) > 0 && (only === null || only.includes(i)));
+  for (const index of only ?? []) {
+    if (!wanted[index]) throw new UsageError(`${name} has no track ${index} with notes.`);
+  }
+  const treated: Song = {
+    ...song,
+    tracks: song.tracks.map((track, i) =>
+      wanted[i]
+        ? { ...track, parts: track.parts.map((part) => ({ ...part, treatment: applyRecipe(recipe, part, song) })) }
+        : track,
+    ),
+  };
+  const tracks = treated.tracks.flatMap((track, index): TrackCorrection[] => {
+    if (!wanted[index]) return [];
+    const [part] = track.parts;
+    const { lag, quantize } = part.treatment;
+    return [
+      {
+        index,
+        name: track.name,
+        grid: quantize.groove?.groove.name ?? formatGrid(quantize.grid),
+        lag: lag.on ? lag.amount : null,
+        report: reportPart(part, treated),
+        notes: full ? noteReports(part, treated) : [],
+      },
+    ];
+  });
+  return { bytes: writeSmf(treated, perform(treated, 'corrected')), notices: notices.map((n) => n.text), tracks };
+}
+
+/** What moved, a line a track. */
+export function summary(file: string, { tracks }: Correction): string {
+  const lines = tracks.map(({ index, name, grid, lag, report: r }) => {
+    const lagText = lag ? `, lag ${lag.value} ${lag.unit} taken away` : '';
+    const merges = r.merges > 0 ? ` ${r.merges} chords merge.` : '';
+    const doubles = r.doubles > 0 ? ` ${r.doubles} doubles.` : '';
+    return `  ${index} ${name} (${grid}${lagText}): ${r.moved} of ${r.notes} notes move, typically ${r.typicalMoveMs.toFixed(1)} ms, at most ${r.largestMoveMs.toFixed(1)} ms.${merges}${doubles}`;
+  });
+  return [file, ...lines].join('\n');
+}

@@ -1,0 +1,36 @@
+export const HELP = `Early Sparrow: corrects the timing of recorded MIDI performances.
+
+  npm run --silent timing -- analyse FILE… [--json]
+  npm run --silent timing -- correct FILE… --out FILE|FOLDER [options]
+
+analyse tells for each track which grids fit, the lag and the swing. With --json (or for one file
+when the output is not a terminal) it prints one JSON document a file.
+
+correct writes corrected files; what is not a note stays as it was. Its options:
+  --recipe FILE|NAME      a saved treatment, or a built-in one such as "Tight drums"
+  --grid GRID|auto        1/16, 1/8T, 1/8., "1/16 5:4", 1/16+1/8T, "1/16 ~62%", or what fits
+  --groove FILE|NAME      a groove in place of the grid, such as "Night ferry"
+  --strength 0.8          share of the way to the line; --times 2 goes it again
+  --lines nearest|follow  follow keeps to a player who drifts against the click
+  --tolerance 8ms         leave what is closer;  --reach 40% leaves what is further
+  --direction early|late|both
+  --spread 0.5            how much of a chord's spread full strength leaves
+  --restart bar|song      where lines are counted from
+  --lengths line|steps|legato[:GAP]|fixed:1/16|end|none
+  --lag MS|auto           take away a steady delay first
+  --push 5ms              afterwards, later (or -5ms, earlier)
+  --velocity 50%|+8|=90   less contrast, louder, all equal; several with commas
+  --humanize 5ms --shape even|bell|drift --seed 7
+  --doubles keep|drop     of notes that come to start together
+  --tracks 1,3            only these, as analyse numbers them
+  --report FILE           every note before and after, as JSON
+  --force                 replace files that are there
+
+Amounts are in ms, t (ticks of the song, 960 or more a quarter) or %. Data goes to standard output, all
+else to standard error. Exit codes: 0 done, 1 some files failed, 2 the command could not be read.
+
+Examples:
+  npm run --silent timing -- analyse take.mid
+  npm run --silent timing -- correct take.mid --out tight.mid --grid 1/16 --strength 80% --tolerance 6ms
+  npm run --silent timing -- correct takes/*.mid --out tidy --recipe "Tight but breathing" --report tidy.json
+`;

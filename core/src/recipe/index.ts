@@ -1,0 +1,2 @@
+export * from './built-in';
+export * from './recipe';

@@ -1,0 +1,150 @@
+import { readFileSync } from 'node:fs';
+import { mad, median as ssMedian, quantileSorted } from 'simple-statistics';
+import fc from 'fast-check';
+import { gridLines, parseGrid } from '@early-sparrow/core/grid';
+import {
+  analysePart,
+  audibleFrom,
+  audibleShare,
+  noteBeforePart,
+  partOffsets,
+  pitchTendencies,
+  driftCurve,
+} from '@early-sparrow/core/insight';
+import { logGamma, median, medianAbsoluteDeviation, sortedQuantile } from '@early-sparrow/core/maths';
+import { readSmf } from '@early-sparrow/core/smf';
+import { followLines } from '@early-sparrow/core/treatment';
+import { scoreFollow } from '../../tools/accuracy/follows';
+import { scoreGrids } from '../../tools/accuracy/grids';
+import { scoreLags } from '../../tools/accuracy/lags';
+import { stream } from '../../tools/accuracy/perform';
+import { note, part, song } from './build';
+import { timeOf } from '@early-sparrow/core/treatment';
+
+describe('statistics', () => {
+  it('agree with simple-statistics', () => {
+    const numbers = fc.array(fc.double({ min: -1e6, max: 1e6, noNaN: true }), { minLength: 1, maxLength: 50 });
+    fc.assert(
+      fc.property(numbers, (values) => {
+        expect(median(values)).toBeCloseTo(ssMedian(values), 6);
+        expect(medianAbsoluteDeviation(values)).toBeCloseTo(mad(values), 6);
+        const sorted = [...values].sort((a, b) => a - b);
+        expect(sortedQuantile(sorted, 0)).toBe(quantileSorted(sorted, 0));
+        expect(sortedQuantile(sorted, 1)).toBe(quantileSorted(sorted, 1));
+      }),
+    );
+  });
+
+  it('log gamma is that of the factorials', () => {
+    // source: Γ(n+1) = n!, Γ(½) = √π
+    expect(logGamma(11)).toBeCloseTo(Math.log(3628800), 10);
+    expect(logGamma(0.5)).toBeCloseTo(0.5 * Math.log(Math.PI), 12);
+    expect(logGamma(30.5)).toBeCloseTo(logGamma(29.5) + Math.log(29.5), 10);
+  });
+});
+
+describe('what is heard', () => {
+  it('is a displacement of 6 ms in fast sequences and of 2.5 % in slower ones', () => {
+    // source: Friberg & Sundberg 1995, JASA 98:5
+    expect(audibleFrom(150)).toBe(6);
+    expect(audibleFrom(240)).toBeCloseTo(6, 9);
+    expect(audibleFrom(600)).toBeCloseTo(15, 9);
+    expect(audibleShare([0, 200, 400, 1000], [0, 7, -5, 14])).toBe(0.25);
+  });
+});
+
+describe('the demo song', () => {
+  const { song: ferry } = readSmf(new Uint8Array(readFileSync('app/public/demo/night-ferry.mid')), 'Night Ferry');
+  const truth = JSON.parse(readFileSync('app/public/demo/night-ferry.truth.json', 'utf8')) as {
+    tracks: { name: string; grid: string; lagMs: number; swing: number; firstBar: number }[];
+  };
+  const parts = ferry.tracks.filter((t) => t.parts.length > 0);
+
+  it.each(truth.tracks.map((t, i) => [t.name, i] as const))('%s: grid, lag and swing are found', (_, i) => {
+    const wanted = truth.tracks[i];
+    const { fits, lag, swing } = analysePart(parts[i].parts[0], ferry);
+    expect(fits[0].text.replace(/~.*%/, '~')).toBe(wanted.grid.replace(/~.*%/, '~'));
+    expect(fits[0].merges).toBe(0);
+    expect(Math.abs((lag?.ms ?? NaN) - wanted.lagMs)).toBeLessThan(2);
+    if (wanted.swing === 0.5) expect(swing).toBeNull();
+    else expect(Math.abs((swing?.share ?? NaN) - wanted.swing)).toBeLessThan(0.007);
+  });
+
+  it('the clarinet’s first note lies before its part', () => {
+    const found = noteBeforePart(parts[4].parts[0], ferry);
+    expect(found?.ms).toBeGreaterThan(10);
+    expect(parts.slice(1, 4).map((t) => noteBeforePart(t.parts[0], ferry))).toEqual([null, null, null]);
+  });
+
+  it('tendencies tell early from late', () => {
+    expect(partOffsets(parts[0].parts[0], ferry)).toMatchObject({ median: expect.closeTo(-11, 0) });
+    expect(partOffsets(parts[3].parts[0], ferry).late).toBeGreaterThan(0.9);
+    expect(pitchTendencies(parts[2].parts[0], ferry).map((t) => t.pitch)).toEqual([36, 38, 42]);
+    expect(driftCurve(parts[1].parts[0], ferry).every((p) => p.ms > 0 && p.ms < 40)).toBe(true);
+  });
+});
+
+describe('grids, lags and swing of generated players', () => {
+  it('are found as often as they should be', () => {
+    const [dense, sparse] = scoreGrids(24);
+    expect(dense.first / dense.runs).toBeGreaterThanOrEqual(0.9);
+    expect(sparse.two / sparse.runs).toBeGreaterThanOrEqual(0.85);
+    const lags = scoreLags(16);
+    expect(lags.lagError).toBeLessThan(2);
+    expect(lags.swingError).toBeLessThan(0.7);
+    expect(lags.lagHeld).toBeGreaterThan(0.85);
+    expect(lags.falseDrift).toBeLessThan(0.1);
+  });
+
+  it('are not claimed where there is too little', () => {
+    const s = song([0, 250, 470, 730, 950].map((t, i) => note(i, t)));
+    expect(analysePart(part(s), s).sure).toBe(false);
+    expect(analysePart(part(song([])), song([])).fits).toEqual([]);
+  });
+});
+
+describe('follow', () => {
+  it('is nearest where there is no drift, at any jitter', () => {
+    for (const jitter of [0.1, 0.3]) {
+      const score = scoreFollow('', 6, jitter, 0);
+      expect(score.follow).toBe(score.nearest);
+    }
+  });
+
+  it('keeps rhythm and lines where a player drifts', () => {
+    const slow = scoreFollow('', 6, 0.15, 0.03);
+    expect(slow.follow).toBeLessThan(slow.nearest / 5);
+    const fast = scoreFollow('', 6, 0.15, 0.06);
+    expect(fast.followSteps).toBeLessThan(fast.nearestSteps / 10);
+  });
+
+  it('is not harmed by flams', () => {
+    const score = scoreFollow('', 6, 0.1, 0.03, {}, 0.15);
+    expect(score.follow).toBeLessThan(score.nearest / 5);
+  });
+
+  it('follows a drift of eight steps', () => {
+    const random = stream(1, 1);
+    const time = timeOf(song([]));
+    const line = Float64Array.from({ length: 400 }, (_, i) => 9600 + i * 240);
+    const place = line.map((l, i) => l + (i / 400) * 8 * 240 + (random() - 0.5) * 40);
+    const { line: found } = followLines(place, gridLines(parseGrid('1/16'), time), time, parseGrid('1/16'));
+    expect(found.reduce((n, l, i) => n + (l === line[i] ? 0 : 1), 0)).toBeLessThan(8);
+  });
+
+  it('keeps the order of chords, on any grid', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: 0, max: 20_000 }), { minLength: 3, maxLength: 60 }),
+        fc.constantFrom('1/16', '1/8T', '1/16+1/8T', '1/8 ~62%', '1/4.'),
+        (places, text) => {
+          const time = timeOf(song([]));
+          const sorted = Float64Array.from(places).sort();
+          const { line } = followLines(sorted, gridLines(parseGrid(text), time), time, parseGrid(text));
+          for (let i = 1; i < line.length; i++) expect(line[i]).toBeGreaterThanOrEqual(line[i - 1]);
+        },
+      ),
+      { numRuns: 25 },
+    );
+  });
+});
