@@ -32,8 +32,11 @@ const MIXES = [
 
 /** Values of which a swung form is searched for. */
 export const SWUNG_VALUES = ['1/4', '1/8', '1/16', '1/32'];
-/** Swings that are looked at first. */
-export const SWINGS = [0.36, 0.4, 0.44, 0.54, 0.57, 0.6, 0.63, 0.66, 0.69, 0.72, 0.75, 0.78];
+/**
+ * Swings that are looked at first. None below one half: early off-beats with one lag are late ones with another,
+ * and late ones are what people play.
+ */
+export const SWINGS = [0.54, 0.57, 0.6, 0.63, 0.66, 0.69, 0.72, 0.75, 0.78];
 
 /** All grids but the swung ones, which are searched for. */
 export function plainCandidates(): Candidate[] {

@@ -1,4 +1,4 @@
-import { barPattern, formatGrid, gridLines, parseGrid, type Grid, type SongTime } from '../grid';
+import { barPattern, formatGrid, gridLines, parseGrid, SWING_MAX, type Grid, type SongTime } from '../grid';
 import { median } from '../maths';
 import type { Progress } from '../treatment';
 import { linesInBars, plainCandidates, SWINGS, SWUNG_VALUES, type Candidate } from './candidates';
@@ -106,6 +106,7 @@ function bestSwing(text: string, bars: readonly BarHistogram[], ppq: number, cho
   const at = (swing: number) => ({ ...straight, swing: Math.round(swing * 1000) / 1000 });
   let best: Weighed = { grid: straight, bits: Infinity, lag: 0 };
   const look = (swing: number, lags: readonly number[]) => {
+    if (swing < 0.5 || swing > SWING_MAX) return;
     const lines = linesInBars(at(swing), bars, ppq);
     for (const lag of lags) {
       const bits = codeLength(bars, lines, lag);
