@@ -42,7 +42,8 @@ import { MatSliderModule } from '@angular/material/slider';
     .text {
       color: var(--soft);
       text-align: right;
-      font-size: 13px;
+      font-size: 12.5px;
+      white-space: nowrap;
     }
   `,
 })

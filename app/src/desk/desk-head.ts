@@ -5,6 +5,7 @@ import { Store } from '@ngrx/store';
 import { Theme } from '../shared/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
+import { Commands } from './commands';
 import { Exporter } from './exporter';
 
 /** The head of the desk: which song, what was done, and the switch between before and after. */
@@ -22,7 +23,7 @@ import { Exporter } from './exporter';
     </div>
     <div class="compare" role="radiogroup" aria-label="Hear and see">
       @for (side of sides; track side.which) {
-        <button role="radio" [attr.aria-checked]="player.heard() === side.which" (click)="choose(side.which)">
+        <button role="radio" [attr.aria-checked]="player.shown() === side.which" (click)="choose(side.which)">
           {{ side.text }}
         </button>
       }
@@ -41,6 +42,8 @@ import { Exporter } from './exporter';
         <button mat-menu-item (click)="exporter.midi('corrected')">MIDI file, corrected</button>
         <button mat-menu-item (click)="exporter.midi('played')">MIDI file, as played</button>
       </mat-menu>
+      <button class="word" (click)="commands.reportOpen.set(!commands.reportOpen())">Report</button>
+      <button class="word" (click)="commands.listOpen.set(true)">Commands</button>
       <button class="word" (click)="theme.toggle()">{{ theme.name() === 'dawn' ? 'Dusk' : 'Dawn' }}</button>
     </nav>
   `,
@@ -122,6 +125,7 @@ export class DeskHead {
   protected readonly player = inject(Player);
   protected readonly theme = inject(Theme);
   protected readonly exporter = inject(Exporter);
+  protected readonly commands = inject(Commands);
   protected readonly song = this.store.selectSignal(deskFeature.selectSong);
   protected readonly undoName = this.store.selectSignal(deskFeature.selectUndoName);
   protected readonly redoName = this.store.selectSignal(deskFeature.selectRedoName);

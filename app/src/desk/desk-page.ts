@@ -7,8 +7,16 @@ import { songEnd } from '@early-sparrow/core/song';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
+import { Analyst } from './analyst';
+import { BlindCompare } from './blind-compare';
+import { CommandList } from './command-list';
+import { Commands } from './commands';
 import { DeskHead } from './desk-head';
+import { Lifter } from './lifter';
+import { Messages } from './messages';
 import { Overview } from './overview';
+import { Selecting } from './selecting';
+import { TimingReport } from './timing-report';
 import { TimingView } from './timing-view';
 import { TrackList } from './track-list';
 import { Transport } from './transport';
@@ -19,8 +27,20 @@ import { Viewport } from './viewport';
 /** The work screen of one song. */
 @Component({
   selector: 'es-desk-page',
-  imports: [RouterLink, DeskHead, Overview, TimingView, TrackList, Transport, TreatmentPanel],
-  providers: [Viewport, Treating],
+  imports: [
+    RouterLink,
+    BlindCompare,
+    CommandList,
+    DeskHead,
+    Messages,
+    TimingReport,
+    Overview,
+    TimingView,
+    TrackList,
+    Transport,
+    TreatmentPanel,
+  ],
+  providers: [Viewport, Treating, Selecting, Analyst, Lifter, Commands],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: {
     '(window:keyup)': 'released($event)',
@@ -40,11 +60,12 @@ export class DeskPage {
   private readonly songs = inject(SongStore);
   private readonly title = inject(Title);
   private readonly view = inject(Viewport);
+  protected readonly commands = inject(Commands);
   protected readonly player = inject(Player);
   protected readonly song = this.store.selectSignal(deskFeature.selectSong);
   protected readonly tracks = this.store.selectSignal(deskFeature.selectTracks);
   protected readonly track = this.store.selectSignal(deskFeature.selectTrack);
-  protected readonly corrected = computed(() => this.player.heard() === 'corrected');
+  protected readonly corrected = computed(() => this.player.shown() === 'corrected');
   /** Why the song cannot be shown; null when it can. */
   protected readonly problem = signal<string | null>(null);
 
@@ -63,6 +84,7 @@ export class DeskPage {
     inject(DestroyRef).onDestroy(() => {
       unbind();
       if (this.player.playing()) this.player.stop();
+      this.player.blind.set(null);
       this.store.dispatch(DeskActions.closed());
     });
   }
@@ -98,15 +120,8 @@ export class DeskPage {
       event.preventDefault();
       act();
     };
-    const undo = () => this.store.dispatch(DeskActions.undo());
-    const redo = () => this.store.dispatch(DeskActions.redo());
-    return {
-      Space: plain(() => this.player.toggle()),
-      Backslash: plain(() => this.player.held.set(true)),
-      '$mod+KeyZ': plain(undo),
-      '$mod+Shift+KeyZ': plain(redo),
-      '$mod+KeyY': plain(redo),
-    };
+    const bound = this.commands.all.flatMap((c) => (c.key ? [[c.key, plain(c.run)] as const] : []));
+    return { ...Object.fromEntries(bound), Backslash: plain(() => this.player.held.set(true)) };
   }
 }
 
@@ -119,5 +134,6 @@ function belongsToControl(event: KeyboardEvent, byKeyboard: boolean): boolean {
   if (!target) return false;
   const writes = target.matches('input:not([type=range]), textarea, select, [contenteditable]');
   if (writes || target.closest('[role=menu]')) return true;
-  return event.code === 'Space' && byKeyboard && target.closest('button, a, [role=radio], [role=switch]') !== null;
+  const presses = event.code === 'Space' || event.key === 'Enter';
+  return presses && byKeyboard && target.closest('button, a, [role=radio], [role=switch]') !== null;
 }

@@ -25,6 +25,7 @@ export function drawLane(scene: Scene, picture: Picture, corrected: boolean): vo
   ctx.fillRect(0, top + 1, view.width(), view.laneHeight());
   drawScale(scene, picture);
   clipped(ctx, KEYS_WIDTH, top, view.notesWidth(), view.laneHeight(), () => {
+    drawBands(scene, picture);
     drawMedian(scene, picture);
     const visible = picture.chords.filter(
       (c) => c.played > view.left() - MOVE_MARGIN && c.played < view.right() + MOVE_MARGIN,
@@ -56,6 +57,40 @@ function drawScale(scene: Scene, picture: Picture): void {
   ctx.fillText('early', 8, quarter);
   ctx.fillStyle = colors.late;
   ctx.fillText('late', 8, laneY(scene, picture, reach * 0.75));
+}
+
+/** Tolerance and reach in ms, where they are the same everywhere; null where they are not set. */
+export function laneBands(picture: Picture): { tolerance: number | null; reach: number | null } {
+  const { quantize } = picture.part.treatment;
+  const { tolerance, reach } = quantize;
+  const shown = (limit: typeof reach) =>
+    limit === null || limit.value === 0
+      ? null
+      : limit.unit === 'ms'
+        ? limit.value
+        : limit.unit === 'ticks'
+          ? limit.value * picture.msPerTick
+          : (limit.value / 100) * picture.halfGapMs;
+  return { tolerance: quantize.on ? shown(tolerance) : null, reach: quantize.on ? shown(reach) : null };
+}
+
+/** What is close enough lies in a band around the line; what is too far, outside of another. */
+function drawBands(scene: Scene, picture: Picture): void {
+  const { ctx, view, colors } = scene;
+  const { tolerance, reach } = laneBands(picture);
+  if (tolerance !== null) {
+    const from = laneY(scene, picture, -tolerance);
+    ctx.fillStyle = faint(colors.onLine, 0.18);
+    ctx.fillRect(KEYS_WIDTH, from, view.notesWidth(), laneY(scene, picture, tolerance) - from);
+  }
+  if (reach !== null) {
+    ctx.fillStyle = faint(colors.soft, 0.16);
+    const most = laneReach(picture);
+    for (const side of [-1, 1]) {
+      const [a, b] = [side * reach, side * most * 1.2].map((ms) => laneY(scene, picture, ms)).sort((x, y) => x - y);
+      ctx.fillRect(KEYS_WIDTH, a, view.notesWidth(), b - a);
+    }
+  }
 }
 
 function drawMedian({ ctx, view, colors }: Scene, picture: Picture): void {

@@ -33,6 +33,9 @@ export interface Picture {
   readonly medianMs: number;
   /** Offset that holds nineteen of twenty chords, in ms. */
   readonly wideMs: number;
+  /** Length of a tick at the part's beginning, and half of the gap between lines there, in ms. */
+  readonly msPerTick: number;
+  readonly halfGapMs: number;
   /** The lines of the part's treatment. */
   readonly lines: Lines;
 }
@@ -91,6 +94,7 @@ function build(part: Part, song: Song): Picture {
   marks.sort((a, b) => a.played - b.played);
   const offsets = Float64Array.from(marks, (m) => m.before);
   const sizes = offsets.map(Math.abs).sort();
+  const lines = treatmentLines(part.treatment.quantize, time);
   let longest = 0;
   let lowest = 127;
   let highest = 0;
@@ -118,7 +122,9 @@ function build(part: Part, song: Song): Picture {
     highest,
     medianMs: offsets.length > 0 ? median(offsets) : 0,
     wideMs: sizes.length > 0 ? sizes[Math.floor(sizes.length * 0.95)] : 0,
-    lines: treatmentLines(part.treatment.quantize, time),
+    msPerTick: 60_000 / (time.tempo.bpmAt(part.start) * song.ppq),
+    halfGapMs: time.tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,
+    lines,
   };
 }
 

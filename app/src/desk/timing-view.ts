@@ -11,6 +11,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { stepTicks, SWING_MAX, SWING_MIN } from '@early-sparrow/core/grid';
 import { describeTicks } from '@early-sparrow/core/time';
 import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { meterOf, tempoOf, type Song, type Track } from '@early-sparrow/core/song';
@@ -18,12 +19,26 @@ import { pitchName, shortMs } from '../shared/format';
 import { readPalette, Theme } from '../shared/theme';
 import { Player } from '../sound/player';
 import { Canvas, type DrawnLayer } from './canvas';
-import { faint } from './draw';
+import { clipped, faint } from './draw';
 import { drawGrid } from './draw-grid';
-import { drawLane, laneY } from './draw-lane';
+import { drawLane, laneBands, laneReach, laneY } from './draw-lane';
 import { drawNotes } from './draw-notes';
 import { noteAt, pictureOf, type Picture } from './picture';
+import { Selecting } from './selecting';
+import { Treating } from './treating';
 import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
+
+/** What the pointer is doing since it was pressed. */
+interface Drag {
+  readonly x: number;
+  readonly y: number;
+  readonly kind: 'ruler' | 'swing' | 'scroll' | 'box' | 'note' | 'tolerance' | 'reach';
+  /** The note or chord under the pointer; −1 for none. */
+  readonly note: number;
+  lastX: number;
+  lastY: number;
+  moved: boolean;
+}
 
 /** The roll with its ruler, and the offset lane under it. */
 @Component({
@@ -52,6 +67,11 @@ import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
           <span [class]="h.lean">{{ line }}</span>
         }
       </div>
+    }
+    @if (lean(); as l) {
+      <button class="lean" [class]="l.side" [style.top.px]="l.y" (click)="takeAway(l.ms)">
+        {{ l.text }} <b>Take it away</b>
+      </button>
     }
     <p class="unseen" aria-live="polite">{{ spoken() }}</p>
   `,
@@ -83,6 +103,18 @@ import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
       border: 5px solid transparent;
       border-top: 8px solid var(--ink);
     }
+    .lean {
+      position: absolute;
+      left: 50%;
+      transform: translate(-50%, -50%);
+      padding: 2px 12px;
+      border: 1px solid currentColor;
+      border-radius: 14px;
+      background: var(--paper);
+      font: inherit;
+      font-size: 13px;
+      cursor: pointer;
+    }
     .tip {
       position: absolute;
       pointer-events: none;
@@ -105,6 +137,9 @@ export class TimingView {
   private readonly view = inject(Viewport);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
+  private readonly selecting = inject(Selecting);
+  private readonly treating = inject(Treating);
+  private offBeatStart: number | null = null;
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
   protected readonly hover = signal<{ x: number; y: number; name: string; lines: string[]; lean: string } | null>(null);
   protected readonly spoken = signal('');
@@ -115,6 +150,21 @@ export class TimingView {
     () => `Notes of ${this.track().name}. Left and right arrows go from note to note, plus and minus zoom.`,
   );
 
+  /** A steady lean of all the chords, with the way out on it. */
+  protected readonly lean = computed(() => {
+    const picture = this.picture();
+    const { lag } = picture.part.treatment;
+    const ms = picture.medianMs - (lag.on && lag.amount.unit === 'ms' ? lag.amount.value : 0);
+    if (this.view.height() === 0 || Math.abs(ms) < 5) return null;
+    const y = laneY({ view: this.view }, picture, picture.medianMs);
+    const side = ms < 0 ? 'early' : 'late';
+    return { ms: Math.round(picture.medianMs * 10) / 10, y, side, text: `${shortMs(ms)} ms ${side} throughout.` };
+  });
+
+  protected takeAway(ms: number): void {
+    this.treating.commit('Lag', { lag: { on: true, amount: { value: ms, unit: 'ms' } } });
+  }
+
   /** Where the playhead is, in px; −1 where it is out of sight. */
   protected readonly playheadX = computed(() => {
     const x = this.view.x(this.player.position());
@@ -123,7 +173,9 @@ export class TimingView {
 
   private canvas: Canvas | null = null;
   private layers: { grid: DrawnLayer; notes: DrawnLayer; overlay: DrawnLayer } | null = null;
-  private drag: { x: number; y: number; moved: boolean } | null = null;
+  private drag: Drag | null = null;
+  /** The rectangle that is being drawn over notes, in px. */
+  private readonly box = signal<{ x: number; y: number; w: number; h: number } | null>(null);
   private fitted = '';
 
   constructor() {
@@ -160,6 +212,9 @@ export class TimingView {
       this.player.loopOn();
       this.theme.name();
       this.chosen();
+      this.selecting.ids();
+      this.box();
+      this.picture();
       this.readView();
       this.layers?.overlay.redraw();
     });
@@ -238,21 +293,37 @@ export class TimingView {
         ctx.fillRect(from, 0, to - from, 6);
       }
     }
-    const picture = this.picture();
-    const chosen = this.chosen();
-    if (chosen >= 0 && chosen < picture.count) {
-      const start = this.corrected() ? picture.corrected[chosen] : picture.played[chosen];
-      const end = this.corrected() ? picture.correctedEnd[chosen] : picture.playedEnd[chosen];
-      ctx.strokeStyle = colors.ink;
-      ctx.lineWidth = 2;
-      ctx.strokeRect(
-        view.x(start) - 1,
-        view.y(picture.pitch[chosen]) - 0.5,
-        (end - start) * view.scale() + 2,
-        view.rowHeight(),
-      );
-      ctx.lineWidth = 1;
+    this.paintSelection(ctx);
+    const box = this.box();
+    if (box) {
+      ctx.fillStyle = faint(colors.action, 0.12);
+      ctx.strokeStyle = colors.action;
+      ctx.fillRect(box.x, box.y, box.w, box.h);
+      ctx.strokeRect(box.x, box.y, box.w, box.h);
     }
+  }
+
+  private paintSelection(ctx: CanvasRenderingContext2D): void {
+    const { view } = this;
+    const picture = this.picture();
+    const ids = new Set(this.selecting.ids());
+    const chosen = this.chosen();
+    if (ids.size === 0 && chosen < 0) return;
+    const starts = this.corrected() ? picture.corrected : picture.played;
+    const ends = this.corrected() ? picture.correctedEnd : picture.playedEnd;
+    clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
+      ctx.strokeStyle = readPalette().ink;
+      ctx.lineWidth = 2;
+      ctx.beginPath();
+      this.track().parts[0].notes.forEach((note, i) => {
+        if (!ids.has(note.id) && i !== chosen) return;
+        const x = view.x(starts[i]);
+        if (x > view.width()) return;
+        ctx.rect(x - 1, view.y(picture.pitch[i]) + 0.5, (ends[i] - starts[i]) * view.scale() + 2, view.rowHeight() - 1);
+      });
+      ctx.stroke();
+      ctx.lineWidth = 1;
+    });
   }
 
   protected wheel(event: WheelEvent): void {
@@ -264,8 +335,40 @@ export class TimingView {
   }
 
   protected down(event: PointerEvent): void {
-    this.drag = { x: event.offsetX, y: event.offsetY, moved: false };
+    const { offsetX: x, offsetY: y } = event;
+    const note = this.noteUnder(x, y);
+    this.drag = { x, y, kind: this.dragKind(event, note), note, lastX: x, lastY: y, moved: false };
     this.host().nativeElement.setPointerCapture(event.pointerId);
+  }
+
+  private dragKind(event: PointerEvent, note: number): Drag['kind'] {
+    const { offsetX: x, offsetY: y } = event;
+    if (y < RULER_HEIGHT) return this.offBeatUnder(x) ? 'swing' : 'ruler';
+    if (event.button === 1 || event.altKey || x < KEYS_WIDTH) return 'scroll';
+    if (note >= 0) return 'note';
+    return this.bandUnder(y) ?? 'box';
+  }
+
+  /** The band edge under a height in the lane. */
+  private bandUnder(y: number): 'tolerance' | 'reach' | null {
+    if (y < this.view.laneTop()) return null;
+    const picture = this.picture();
+    const { tolerance, reach } = laneBands(picture);
+    const near = (ms: number | null) =>
+      ms !== null && [-ms, ms].some((edge) => Math.abs(laneY({ view: this.view }, picture, edge) - y) < 5);
+    return near(tolerance) ? 'tolerance' : near(reach) ? 'reach' : null;
+  }
+
+  /** An off-beat line of the grid under a place in the ruler, which can be dragged to swing. */
+  private offBeatUnder(x: number): number | null {
+    const { grid, groove } = this.track().parts[0].treatment.quantize;
+    if (groove || typeof grid.shape !== 'string' || x < KEYS_WIDTH) return null;
+    const line = this.picture().lines.nearest(Math.max(0, this.view.tick(x)));
+    if (Math.abs(this.view.x(line) - x) > 5) return null;
+    const bar = meterOf(this.song()).barStartAt(line + 0.5);
+    const step = stepTicks(grid, this.song().ppq);
+    const pair = Math.floor((line - bar) / (2 * step) + 1e-9) * 2 * step + bar;
+    return line - pair > step * 0.4 ? pair : null;
   }
 
   protected move(event: PointerEvent): void {
@@ -274,14 +377,100 @@ export class TimingView {
     const dx = event.offsetX - drag.x;
     const dy = event.offsetY - drag.y;
     if (!drag.moved && Math.hypot(dx, dy) < 4) return;
-    if (drag.y < RULER_HEIGHT) {
-      const [a, b] = [this.view.tick(drag.x), this.view.tick(event.offsetX)].map((t) => this.nearestBeat(t));
-      this.player.loop.set({ from: Math.min(a, b), to: Math.max(a, b) });
-      drag.moved = true;
-      return;
+    drag.moved = true;
+    this.dragTo(drag, event, false);
+    drag.lastX = event.offsetX;
+    drag.lastY = event.offsetY;
+  }
+
+  private dragTo(drag: Drag, event: PointerEvent, done: boolean): void {
+    const { view } = this;
+    switch (drag.kind) {
+      case 'ruler': {
+        const [a, b] = [view.tick(drag.x), view.tick(event.offsetX)].map((t) => this.nearestLine(t));
+        this.player.loop.set({ from: Math.min(a, b), to: Math.max(a, b) });
+        if (done) this.player.loopOn.set(this.player.loop().to > this.player.loop().from);
+        break;
+      }
+      case 'swing':
+        this.dragSwing(drag, event, done);
+        break;
+      case 'scroll':
+        view.scroll(drag.lastX - event.offsetX, drag.y < view.laneTop() ? drag.lastY - event.offsetY : 0);
+        break;
+      case 'box': {
+        const [x, y] = [Math.min(drag.x, event.offsetX), Math.min(drag.y, event.offsetY)];
+        const box = { x, y, w: Math.abs(event.offsetX - drag.x), h: Math.abs(event.offsetY - drag.y) };
+        this.box.set(done ? null : box);
+        if (done) this.selecting.select(this.notesIn(box, drag.y >= view.laneTop()));
+        break;
+      }
+      case 'note':
+        if (done) this.selecting.move(this.dragged(drag), (event.offsetX - drag.x) / view.scale());
+        break;
+      case 'tolerance':
+      case 'reach':
+        this.dragBand(drag.kind, event.offsetY, done);
     }
-    this.view.scroll(-dx, drag.y < this.view.laneTop() ? -dy : 0);
-    this.drag = { x: event.offsetX, y: event.offsetY, moved: true };
+  }
+
+  private dragSwing(drag: Drag, event: PointerEvent, done: boolean): void {
+    const pair = this.offBeatStart ?? (this.offBeatStart = this.offBeatUnder(drag.x));
+    const { grid } = this.track().parts[0].treatment.quantize;
+    if (pair === null) return;
+    const step = stepTicks(grid, this.song().ppq);
+    const wanted = (this.view.tick(event.offsetX) - pair) / (2 * step);
+    const swing = Math.round(Math.min(SWING_MAX, Math.max(SWING_MIN, wanted)) * 200) / 200;
+    const change = { quantize: { grid: { ...grid, swing } } };
+    if (done) {
+      this.offBeatStart = null;
+      this.treating.commit('Swing', change);
+    } else this.treating.try('Swing', change);
+  }
+
+  private dragBand(kind: 'tolerance' | 'reach', y: number, done: boolean): void {
+    const { view } = this;
+    const half = view.laneHeight() / 2 - 12;
+    const ms = Math.abs(((y - view.laneTop() - view.laneHeight() / 2) / half) * laneReach(this.picture()));
+    const value = Math.max(0, Math.round(ms * 2) / 2);
+    const change = { quantize: { [kind]: { value, unit: 'ms' as const } } };
+    const name = kind === 'tolerance' ? 'Tolerance' : 'Reach';
+    if (done) this.treating.commit(name, change);
+    else this.treating.try(name, change);
+  }
+
+  /** The notes that a drag moves: the selection if the note is in it, else the note; in the lane its whole chord. */
+  private dragged(drag: Drag): number[] {
+    const { notes } = this.track().parts[0];
+    const { id } = notes[drag.note];
+    if (this.selecting.ids().includes(id)) return [...this.selecting.ids()];
+    if (drag.y < this.view.laneTop()) return [id];
+    const picture = this.picture();
+    const near = this.song().ppq / 16;
+    return notes
+      .filter(
+        (_, i) =>
+          picture.line[i] === picture.line[drag.note] && Math.abs(picture.played[i] - picture.played[drag.note]) < near,
+      )
+      .map((n) => n.id);
+  }
+
+  private notesIn(box: { x: number; y: number; w: number; h: number }, lane: boolean): number[] {
+    const { view } = this;
+    const picture = this.picture();
+    const { notes } = this.track().parts[0];
+    const starts = this.corrected() ? picture.corrected : picture.played;
+    const offsets = this.corrected() ? picture.after : picture.before;
+    const inside = (x: number, y: number, slack: number) =>
+      x >= box.x - slack && x <= box.x + box.w && y >= box.y - slack && y <= box.y + box.h;
+    return notes
+      .filter((_, i) =>
+        lane
+          ? inside(view.x(starts[i]), laneY({ view }, picture, offsets[i]), 0) ||
+            inside(view.x(picture.played[i]), laneY({ view }, picture, picture.before[i]), 0)
+          : inside(view.x(starts[i]), view.y(picture.pitch[i]) + view.rowHeight() / 2, view.rowHeight() / 2),
+      )
+      .map((n) => n.id);
   }
 
   protected up(event: PointerEvent): void {
@@ -289,11 +478,18 @@ export class TimingView {
     this.drag = null;
     if (!drag) return;
     if (drag.moved) {
-      if (drag.y < RULER_HEIGHT) this.player.loopOn.set(this.player.loop().to > this.player.loop().from);
+      this.dragTo(drag, event, true);
       return;
     }
-    if (event.offsetY < RULER_HEIGHT) this.player.seek(Math.max(0, this.view.tick(event.offsetX)));
-    else this.choose(this.noteUnder(event.offsetX, event.offsetY));
+    if (drag.y < RULER_HEIGHT) {
+      this.player.seek(Math.max(0, this.view.tick(event.offsetX)));
+      return;
+    }
+    this.choose(drag.note);
+    const id = this.track().parts[0].notes[drag.note]?.id;
+    if (id === undefined) this.selecting.select([]);
+    else if (event.shiftKey) this.selecting.select([...new Set([...this.selecting.ids(), id])]);
+    else this.selecting.select([id]);
   }
 
   protected key(event: KeyboardEvent): void {
@@ -307,9 +503,11 @@ export class TimingView {
     else if (event.key === '-') this.view.zoom(this.view.width() / 2, 0.8);
   }
 
-  private nearestBeat(tick: number): number {
+  /** Loops snap to the beat, or closer in to the lines that are drawn, swung ones too. */
+  private nearestLine(tick: number): number {
     const { ppq } = this.song();
-    return Math.max(0, Math.round(tick / ppq) * ppq);
+    const at = Math.max(0, tick);
+    return ppq * this.view.scale() < 120 ? Math.round(at / ppq) * ppq : Math.round(this.picture().lines.nearest(at));
   }
 
   private noteUnder(x: number, y: number): number {

@@ -16,7 +16,10 @@ export class Treating {
   readonly song = this.store.selectSignal(deskFeature.selectSong);
   readonly track = this.store.selectSignal(deskFeature.selectTrack);
   readonly part = computed(() => this.track()?.parts[0] ?? null);
-  readonly treatment = computed(() => this.part()?.treatment ?? null);
+  private readonly setId = this.store.selectSignal(deskFeature.selectSetId);
+  /** The own settings that the panel is about; null for the whole part. */
+  readonly set = computed(() => this.part()?.sets.find((s) => s.id === this.setId()) ?? null);
+  readonly treatment = computed(() => this.set()?.treatment ?? this.part()?.treatment ?? null);
   readonly report = computed(() => {
     const song = this.song();
     const part = this.part();
@@ -55,7 +58,8 @@ export class Treating {
   private edit(name: string, change: TreatmentChange): Edit | null {
     const part = this.part();
     if (!part) return null;
-    const t = part.treatment;
+    const set = this.set();
+    const t = set?.treatment ?? part.treatment;
     const treatment: Treatment = {
       lag: { ...t.lag, ...change.lag },
       quantize: { ...t.quantize, ...change.quantize },
@@ -65,6 +69,28 @@ export class Treating {
       humanize: { ...t.humanize, ...change.humanize },
       settle: { ...t.settle, ...change.settle },
     };
-    return { kind: 'treatment', name: `${name}, ${part.name}`, part: part.id, treatment };
+    return this.editOf(name, treatment);
+  }
+
+  /** The edit that gives the part, or the own settings at hand, a whole treatment. */
+  editOf(name: string, treatment: Treatment): Edit | null {
+    const part = this.part();
+    const set = this.set();
+    if (!part) return null;
+    const full = `${name}, ${set?.name ?? part.name}`;
+    if (!set) return { kind: 'treatment', name: full, part: part.id, treatment };
+    const sets = part.sets.map((s) => (s.id === set.id ? { ...s, treatment } : s));
+    return { kind: 'sets', name: full, part: part.id, sets };
+  }
+
+  /** Shows another treatment without doing it; null shows what is. */
+  preview(treatment: Treatment | null): void {
+    this.store.dispatch(DeskActions.preview({ edit: treatment && this.editOf('Preview', treatment) }));
+  }
+
+  /** Makes a whole treatment one step. */
+  apply(name: string, treatment: Treatment): void {
+    const edit = this.editOf(name, treatment);
+    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
   }
 }

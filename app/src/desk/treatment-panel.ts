@@ -1,18 +1,36 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatMenuModule } from '@angular/material/menu';
+import { FitsPanel } from './fits-panel';
+import { HumanizeStage } from './humanize-stage';
 import { LagStage } from './lag-stage';
+import { LengthsStage } from './lengths-stage';
+import { PushStage } from './push-stage';
 import { QuantizeStage } from './quantize-stage';
+import { RecipeMenu } from './recipe-menu';
+import { Selecting } from './selecting';
 import { Treating } from './treating';
+import { VelocityStage } from './velocity-stage';
 
 /** The treatment of a part as sentences, and in the last line what all of it does. */
 @Component({
   selector: 'es-treatment-panel',
-  imports: [LagStage, QuantizeStage],
+  imports: [
+    LagStage,
+    QuantizeStage,
+    FitsPanel,
+    LengthsStage,
+    PushStage,
+    VelocityStage,
+    HumanizeStage,
+    RecipeMenu,
+    MatMenuModule,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (treating.part(); as part) {
       <header>
         <h2 [title]="part.name">{{ part.name }}</h2>
-        <span class="count">whole part, {{ part.notes.length }} notes</span>
+        <span class="count">{{ who() }}</span>
         <button
           class="power word"
           role="switch"
@@ -23,9 +41,48 @@ import { Treating } from './treating';
           {{ part.on ? 'On' : 'Off' }}
         </button>
       </header>
+      <div class="chips">
+        @if (treating.set()) {
+          <button class="chip" (click)="selecting.wholePart()">← whole part</button>
+        }
+        @for (chip of selecting.chips(); track chip.key) {
+          <button
+            class="chip"
+            [class.current]="chip.setId !== null && chip.setId === treating.set()?.id"
+            [attr.aria-label]="'Select ' + chip.text"
+            (click)="selecting.choose(chip)"
+          >
+            {{ chip.text }}
+          </button>
+        }
+        <button class="chip" [matMenuTriggerFor]="recipes">Recipes</button>
+        <button class="chip" [matMenuTriggerFor]="keeps">Keep</button>
+        <mat-menu #recipes="matMenu"><es-recipe-menu /></mat-menu>
+        <mat-menu #keeps="matMenu">
+          <button mat-menu-item (click)="selecting.keep()">Keep {{ subject() }} as corrected</button>
+          <button mat-menu-item (click)="take(true, true, true)">Return {{ subject() }} to the take</button>
+          <button mat-menu-item (click)="take(true, false, false)">Return starts only</button>
+          <button mat-menu-item (click)="take(false, true, false)">Return lengths only</button>
+          <button mat-menu-item (click)="take(false, false, true)">Return velocities only</button>
+        </mat-menu>
+      </div>
+      @if (selecting.count() > 0) {
+        <div class="chips selection">
+          <span>{{ selecting.count() === 1 ? 'One note' : selecting.count() + ' notes' }} selected:</span>
+          <button class="chip" (click)="selecting.ownSettings()">own settings</button>
+          <button class="chip" (click)="selecting.asPlayed()">as played</button>
+          <button class="chip" (click)="selecting.pin()">pin</button>
+          <button class="chip" (click)="selecting.release()">back</button>
+        </div>
+      }
       <div [class.off]="!part.on">
         <es-lag-stage />
         <es-quantize-stage />
+        <es-fits-panel />
+        <es-lengths-stage />
+        <es-push-stage />
+        <es-velocity-stage />
+        <es-humanize-stage />
       </div>
       <p class="sum" role="status">{{ summary() }}</p>
     }
@@ -64,6 +121,29 @@ import { Treating } from './treating';
       color: var(--soft);
       white-space: nowrap;
     }
+    .chips {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 6px;
+      padding-bottom: 10px;
+      font-size: 14px;
+    }
+    .chip {
+      border: 1px solid var(--line);
+      border-radius: 14px;
+      padding: 2px 10px;
+      background: none;
+      color: var(--ink);
+      font: inherit;
+      font-size: 13px;
+      cursor: pointer;
+    }
+    .chip:hover,
+    .chip.current {
+      border-color: var(--action);
+      color: var(--action);
+    }
     .off {
       opacity: 0.55;
     }
@@ -77,6 +157,19 @@ import { Treating } from './treating';
 })
 export class TreatmentPanel {
   protected readonly treating = inject(Treating);
+  protected readonly selecting = inject(Selecting);
+  protected readonly who = computed(() => {
+    const set = this.treating.set();
+    const part = this.treating.part();
+    if (!set) return `whole part, ${part?.notes.length ?? 0} notes`;
+    const n = part?.notes.filter((x) => x.exception?.kind === 'own' && x.exception.set === set.id).length ?? 0;
+    return `${set.name}, ${n === 1 ? 'one note' : `${n} notes`}`;
+  });
+  protected readonly subject = computed(() => (this.selecting.count() > 0 ? 'the selected notes' : 'the part'));
+
+  protected take(starts: boolean, lengths: boolean, velocities: boolean): void {
+    this.selecting.toTake({ starts, lengths, velocities });
+  }
 
   /** "388 of 412 notes move, typically 7 ms, at most 29 ms. No merges." */
   protected readonly summary = computed(() => {

@@ -4,7 +4,7 @@ import { Scheduler, timeline, voiceKind, type Source } from '@early-sparrow/core
 import { asPlayed } from '@early-sparrow/core/smf';
 import { meterOf, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
 import { correctedTrack } from '@early-sparrow/core/treatment';
-import { deskFeature } from '../state/desk.feature';
+import { deskFeature, type Compare } from '../state/desk.feature';
 import type { ToneOutput } from './tone-output';
 
 /** A stretch of the song in ticks. */
@@ -32,10 +32,14 @@ export class Player {
 
   /** While the hold key is down the other of the two is heard. */
   readonly held = signal(false);
-  readonly heard = computed(() => {
+  /** What is seen. */
+  readonly shown = computed(() => {
     const which = this.compare();
     return this.held() ? (which === 'played' ? 'corrected' : 'played') : which;
   });
+  /** In a blind compare: the side that sounds, which is not shown; else null. */
+  readonly blind = signal<Compare | null>(null);
+  readonly heard = computed(() => this.blind() ?? this.shown());
 
   private output: ToneOutput | null = null;
   private scheduler: Scheduler | null = null;

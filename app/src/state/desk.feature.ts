@@ -11,6 +11,10 @@ export interface DeskState {
   /** A change that is being tried, such as a slider under the finger; it becomes one edit when let go. */
   readonly preview: Edit | null;
   readonly trackId: string | null;
+  /** Own settings that the panel is about, by id; null for the part's treatment. */
+  readonly setId: string | null;
+  /** Selected notes by id. */
+  readonly selection: readonly number[];
   readonly compare: Compare;
   /** Steps that are not written yet. */
   readonly unsaved: number;
@@ -21,6 +25,8 @@ const initial: DeskState = {
   history: null,
   preview: null,
   trackId: null,
+  setId: null,
+  selection: [],
   compare: 'corrected',
   unsaved: 0,
 };
@@ -36,6 +42,8 @@ export const DeskActions = createActionGroup({
     Undo: emptyProps(),
     Redo: emptyProps(),
     'Select Track': props<{ trackId: string }>(),
+    'Select Notes': props<{ ids: readonly number[] }>(),
+    'Select Set': props<{ setId: string | null }>(),
     Compare: props<{ which: Compare }>(),
     Saved: emptyProps(),
   },
@@ -59,7 +67,15 @@ export const deskFeature = createFeature({
     on(DeskActions.preview, (state, { edit }): DeskState => ({ ...state, preview: edit })),
     on(DeskActions.undo, (state) => (state.history ? step(state, undo(state.history)) : state)),
     on(DeskActions.redo, (state) => (state.history ? step(state, redo(state.history)) : state)),
-    on(DeskActions.selectTrack, (state, { trackId }): DeskState => ({ ...state, trackId, preview: null })),
+    on(DeskActions.selectTrack, (state, { trackId }): DeskState => ({
+      ...state,
+      trackId,
+      setId: null,
+      selection: [],
+      preview: null,
+    })),
+    on(DeskActions.selectNotes, (state, { ids }): DeskState => ({ ...state, selection: ids })),
+    on(DeskActions.selectSet, (state, { setId }): DeskState => ({ ...state, setId, preview: null })),
     on(DeskActions.compare, (state, { which }): DeskState => ({ ...state, compare: which })),
     on(DeskActions.saved, (state): DeskState => ({ ...state, unsaved: Math.max(0, state.unsaved - 1) })),
   ),

@@ -1,5 +1,6 @@
 import Dexie, { type Table } from 'dexie';
 import type { Edit } from '@early-sparrow/core/edit';
+import type { Recipe } from '@early-sparrow/core/recipe';
 import type { Song } from '@early-sparrow/core/song';
 
 /** What the list of songs shows of one. Times are ISO dates. */
@@ -33,9 +34,10 @@ export class Database extends Dexie {
   readonly infos!: Table<SongInfo, string>;
   readonly snapshots!: Table<Snapshot, string>;
   readonly journal!: Table<JournalEntry, number>;
+  readonly recipes!: Table<Recipe, string>;
 
   constructor(name = 'early-sparrow') {
     super(name);
-    this.version(1).stores({ infos: 'id, changed', snapshots: 'id', journal: '++seq, song' });
+    this.version(1).stores({ infos: 'id, changed', snapshots: 'id', journal: '++seq, song', recipes: 'name' });
   }
 }

@@ -22,6 +22,11 @@ export class SongStore {
   /** The list of songs, the last changed first; emits again at every change. */
   readonly list$ = liveQuery(() => this.database.infos.orderBy('changed').reverse().toArray());
 
+  /** The saved recipes' table, in the same database. */
+  get recipes(): Database['recipes'] {
+    return this.database.recipes;
+  }
+
   count(): Promise<number> {
     return this.database.infos.count();
   }

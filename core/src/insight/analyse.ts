@@ -1,5 +1,5 @@
 import { gridLines, isSwung, parseGrid, type Grid, type SongTime } from '../grid';
-import type { Part, Song } from '../song';
+import type { Part, SongTimes } from '../song';
 import {
   chordMedian,
   followLines,
@@ -32,7 +32,7 @@ export function freeChords(columns: NoteColumns, time: SongTime): Float64Array {
 }
 
 /** Suggests grids for a part and measures lag and swing on the best. */
-export function analysePart(part: Part, song: Song, progress?: Progress): Analysis {
+export function analysePart(part: Part, song: SongTimes, progress?: Progress): Analysis {
   const time = timeOf(song);
   return analysePlaces(freeChords(partColumns(part), time), time, progress);
 }

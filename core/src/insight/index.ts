@@ -6,3 +6,4 @@ export * from './reason';
 export * from './suggest';
 export * from './swing';
 export * from './tendencies';
+export * from './report-table';

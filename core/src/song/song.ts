@@ -115,6 +115,9 @@ export const SongSchema = z.object({
 /** A song as a value: it is never changed, only replaced by edits. */
 export type Song = Readonly<z.infer<typeof SongSchema>>;
 
+/** What of a song its bars and tempi need. */
+export type SongTimes = Pick<Song, 'ppq' | 'tempo' | 'meter'>;
+
 /** A stored song that cannot be read. */
 export class SongFormatError extends Error {
   readonly code = 'song-format';

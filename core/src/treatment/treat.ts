@@ -1,5 +1,5 @@
 import type { SongTime } from '../grid';
-import { meterOf, tempoOf, type Part, type Song, type Treatment } from '../song';
+import { meterOf, tempoOf, type Part, type Song, type SongTimes, type Treatment } from '../song';
 import type { Assignment } from './assign';
 import { emptyColumns, toColumns, type NoteColumns } from './columns';
 import { settle, type Settled } from './settle';
@@ -29,7 +29,7 @@ export interface TreatedPart {
 }
 
 /** Tempo and meter of a song, for the computation. */
-export function timeOf(song: Song): SongTime {
+export function timeOf(song: SongTimes): SongTime {
   return { tempo: tempoOf(song), meter: meterOf(song) };
 }
 

@@ -1,0 +1,61 @@
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
+
+export interface Option {
+  readonly value: string;
+  readonly text: string;
+}
+
+/** One of a few words, as a row of buttons. */
+@Component({
+  selector: 'es-choice',
+  imports: [MatButtonToggleModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <mat-button-toggle-group
+      hideSingleSelectionIndicator
+      [attr.aria-label]="label()"
+      [value]="value()"
+      (change)="picked.emit($event.value)"
+    >
+      @for (option of options(); track option.value) {
+        <mat-button-toggle [value]="option.value">{{ option.text }}</mat-button-toggle>
+      }
+    </mat-button-toggle-group>
+  `,
+  styles: `
+    :host {
+      display: block;
+      margin-top: 8px;
+    }
+    mat-button-toggle-group {
+      display: grid;
+      grid-auto-flow: column;
+      grid-auto-columns: auto;
+      --mat-button-toggle-selected-state-background-color: var(--action);
+      --mat-button-toggle-selected-state-text-color: var(--on-action);
+      --mat-button-toggle-background-color: var(--paper);
+      --mat-button-toggle-divider-color: var(--line);
+      --mat-button-toggle-height: 30px;
+      --mat-button-toggle-shape: 6px;
+    }
+    mat-button-toggle {
+      font-size: 13px;
+    }
+    mat-button-toggle ::ng-deep .mat-button-toggle-label-content {
+      padding: 0 6px;
+      line-height: 30px;
+    }
+  `,
+})
+export class Choice {
+  readonly label = input.required<string>();
+  readonly value = input.required<string>();
+  readonly options = input.required<readonly Option[]>();
+  readonly picked = output<string>();
+}
+
+/** Options whose text is their value. */
+export function words(...values: readonly string[]): Option[] {
+  return values.map((value) => ({ value, text: value }));
+}

@@ -1,0 +1,83 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import type { Lengths } from '@early-sparrow/core/song';
+import { Amount } from './amount';
+import { Choice, type Option } from './choice';
+import { StageRow } from './stage-row';
+import { Treating } from './treating';
+import { ValueButton } from './value-button';
+
+const MODES: readonly (Option & { readonly sentence: string })[] = [
+  { value: 'none', text: 'keep', sentence: 'Keep lengths' },
+  { value: 'line', text: 'to line', sentence: 'Put ends on lines' },
+  { value: 'steps', text: 'steps', sentence: 'Make lengths whole steps' },
+  { value: 'legato', text: 'legato', sentence: 'Hold notes until the next chord' },
+  { value: 'fixed', text: 'fixed', sentence: 'Make all lengths one sixteenth' },
+];
+
+/** What becomes of note ends. */
+@Component({
+  selector: 'es-lengths-stage',
+  imports: [StageRow, ValueButton, Amount, Choice],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <es-stage-row name="Lengths" [on]="lengths().on" (switched)="set('Lengths', { on: $event })">
+      <ng-container sentence>
+        <button es-value [open]="open()" (click)="open.set(!open())">{{ sentence() }}</button>
+        @if (lengths().mode !== 'none') {
+          , {{ percent() }} % of the way
+        } @else if (lengths().keep === 'end' && lengths().on) {
+          but leave ends where they are
+        }
+      </ng-container>
+      @if (open()) {
+        <es-choice label="Ends" [value]="lengths().mode" [options]="modes" (picked)="mode($event)" />
+        @if (lengths().mode === 'none') {
+          <es-choice label="When a start moves" [value]="lengths().keep" [options]="keeps" (picked)="keep($event)" />
+        } @else {
+          <es-amount
+            label="Strength"
+            [value]="percent()"
+            [text]="percent() + ' %'"
+            (moved)="set('Length strength', { on: true, strength: $event / 100 }, true)"
+            (done)="set('Length strength', { on: true, strength: $event / 100 })"
+          />
+        }
+        @if (lengths().mode === 'legato') {
+          <es-amount
+            label="Gap"
+            [max]="60"
+            [value]="lengths().gap.value"
+            [text]="treating.inUnits(lengths().gap.value)"
+            (moved)="set('Gap', { on: true, gap: { value: $event, unit: 'ms' } }, true)"
+            (done)="set('Gap', { on: true, gap: { value: $event, unit: 'ms' } })"
+          />
+        }
+      }
+    </es-stage-row>
+  `,
+})
+export class LengthsStage {
+  protected readonly treating = inject(Treating);
+  protected readonly lengths = computed(() => this.treating.treatment()!.lengths);
+  protected readonly open = signal(false);
+  protected readonly modes = MODES;
+  protected readonly keeps: Option[] = [
+    { value: 'length', text: 'length stays' },
+    { value: 'end', text: 'end stays' },
+  ];
+  protected readonly percent = computed(() => Math.round(this.lengths().strength * 100));
+  protected readonly sentence = computed(() => MODES.find((m) => m.value === this.lengths().mode)?.sentence ?? '');
+
+  protected mode(mode: string): void {
+    this.set('Lengths', { on: mode !== 'none', mode: mode as Lengths['mode'] });
+  }
+
+  protected keep(keep: string): void {
+    this.set('Lengths', { on: keep === 'end', keep: keep as Lengths['keep'] });
+  }
+
+  protected set(name: string, lengths: Partial<Lengths>, live = false): void {
+    if (live) this.treating.try(name, { lengths });
+    else this.treating.commit(name, { lengths });
+  }
+}

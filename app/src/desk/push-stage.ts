@@ -1,0 +1,52 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { Amount } from './amount';
+import { StageRow } from './stage-row';
+import { Treating } from './treating';
+import { ValueButton } from './value-button';
+
+/** Ahead of the beat or laid back: a constant added after quantizing. */
+@Component({
+  selector: 'es-push-stage',
+  imports: [StageRow, ValueButton, Amount],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <es-stage-row
+      name="Push or pull"
+      [on]="push().on"
+      (switched)="treating.commit('Push or pull', { push: { on: $event } })"
+    >
+      <ng-container sentence>
+        @if (push().amount.value === 0) {
+          No <button es-value [open]="open()" (click)="open.set(!open())">push or pull</button>
+        } @else {
+          {{ push().amount.value < 0 ? 'Push ahead by' : 'Lay back by' }}
+          <button es-value [open]="open()" (click)="open.set(!open())">{{ size() }} ms</button>
+        }
+      </ng-container>
+      @if (open()) {
+        <es-amount
+          label="Earlier · later"
+          [min]="-40"
+          [max]="40"
+          [step]="0.5"
+          [value]="push().amount.value"
+          [text]="treating.inUnits(push().amount.value)"
+          (moved)="set($event, true)"
+          (done)="set($event, false)"
+        />
+      }
+    </es-stage-row>
+  `,
+})
+export class PushStage {
+  protected readonly treating = inject(Treating);
+  protected readonly push = computed(() => this.treating.treatment()!.push);
+  protected readonly open = signal(false);
+  protected readonly size = computed(() => Math.abs(this.push().amount.value));
+
+  protected set(value: number, live: boolean): void {
+    const change = { push: { on: value !== 0, amount: { value, unit: 'ms' as const } } };
+    if (live) this.treating.try('Push or pull', change);
+    else this.treating.commit('Push or pull', change);
+  }
+}
