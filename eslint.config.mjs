@@ -9,7 +9,7 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
       '@typescript-eslint/explicit-module-boundary-types': 'error',
       eqeqeq: 'error',
       'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }],
@@ -31,6 +31,8 @@ export default tseslint.config(
     // The core computes: it has no clock, no chance and no screen.
     files: ['core/src/**/*.ts'],
     rules: {
+      // Loops over columns by index are measurably quicker than iterators.
+      '@typescript-eslint/prefer-for-of': 'off',
       'no-restricted-globals': [
         'error',
         'window',

@@ -131,7 +131,7 @@ test('an off-beat line can be dragged in the ruler, and the swing becomes that',
   await page.getByRole('button', { name: 'Lift the swing' }).click();
   await expect(page.getByText(/lines swung 62(\.\d)? %/)).toBeVisible();
   await page.getByRole('button', { name: 'Lift a groove' }).click();
-  await expect(page.getByRole('combobox')).toHaveValue('Lifted from Brush kit');
+  await expect(page.getByRole('combobox', { name: 'Groove' })).toHaveValue('Lifted from Brush kit');
 });
 
 test('bands and marks of the offset lane can be dragged', async ({ page }) => {
@@ -284,4 +284,62 @@ test('axe finds nothing serious on any view, in both themes', async ({ page }) =
   await page.getByRole('link', { name: 'All songs' }).click();
   await expect(page.getByRole('heading', { name: 'Songs' })).toBeVisible();
   expect(await serious()).toEqual([]);
+});
+
+test('a change is for all the tracks that are chosen, and mixed values are told', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  const tracks = page.getByRole('list', { name: 'Tracks' });
+  await tracks.getByRole('button', { name: /^Upright bass/ }).click({ modifiers: ['Shift'] });
+  await tracks.getByRole('button', { name: /^Electric piano/ }).click({ modifiers: ['Shift'] });
+  await expect(page.getByText('and 2 more: mixed values; a change is for all')).toBeVisible();
+  await page.keyboard.press('8');
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  const { notes } = readWithMido(await exportMidi(page, 'corrected'));
+  for (const track of [1, 2, 4])
+    expect(notes.filter((n) => n.track === track).every((n) => n.start % 480 === 0)).toBe(true);
+  expect(
+    notes
+      .filter((n) => n.track === 5)
+      .map((n) => n.start)
+      .sort(),
+  ).toEqual(
+    played(5)
+      .map((n) => n.start)
+      .sort(),
+  );
+});
+
+test('grids with tuplets and mixes can be built, and a stage put back', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('button', { name: '1/16', exact: true }).click();
+  await page.getByRole('radio', { name: 'n : m' }).click();
+  await page.getByRole('spinbutton', { name: 'Notes' }).fill('7');
+  await page.getByRole('spinbutton', { name: 'Notes' }).press('Tab');
+  await expect(page.getByRole('button', { name: '1/16 7:4', exact: true })).toBeVisible();
+  await page.getByRole('radio', { name: 'straight' }).click();
+  await page.getByRole('combobox', { name: 'Mixed with' }).selectOption('1/8T');
+  await expect(page.getByRole('button', { name: '1/16+1/8T', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Put back: Put starts on lines' }).click();
+  await expect(page.getByRole('button', { name: '1/16', exact: true })).toBeVisible();
+  expect(byStart(await exported(page, 1))).toEqual(byStart(played(1)));
+});
+
+test('one drum of a kit is selected by its key and takes a groove of its own', async ({ page }) => {
+  await openDemo(page);
+  await selectTrack(page, /Brush kit/);
+  const box = await roll(page);
+  const lane = Math.round(Math.max(120, Math.min(220, box.height * 0.34)));
+  // Three drums are shown in rows of 32 px around the middle; the snare is the one in the middle.
+  await page.mouse.click(box.x + 30, box.y + 26 + (box.height - lane - 26) / 2);
+  await expect(page.getByText(/notes selected:/)).toBeVisible();
+  await page.keyboard.press('o');
+  await page.getByRole('button', { name: '1/16', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Groove' }).selectOption('Late backbeat');
+  const notes = await exported(page, 3);
+  const snares = notes.filter((n) => n.pitch === 38);
+  expect(snares.filter((n) => n.start % 1920 === 960 + 29).length).toBeGreaterThan(snares.length * 0.8);
+  const others = (list: readonly MidoNote[]) => byStart(list.filter((n) => n.pitch !== 38));
+  expect(others(notes)).toEqual(others(played(3)));
 });

@@ -22,19 +22,44 @@ async function scene(
   await context.close();
 }
 
-const quantize = async (page: Page) => {
-  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  await page.getByRole('slider', { name: 'Strength' }).fill('80');
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-};
+const listened = (page: Page) => page.getByText('typical miss', { exact: true }).waitFor();
+const takeBest = (page: Page) => page.locator('es-fits-panel li button').first().click();
 
-await scene('desk', quantize);
+await scene('desk', async (page) => {
+  await listened(page);
+  await page.getByRole('button', { name: '1/16', exact: true }).click();
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await page.getByRole('slider', { name: 'Tolerance' }).fill('4');
+  await page.getByRole('slider', { name: 'Strength' }).fill('80');
+});
+await scene('fits', listened);
 await scene('desk-dusk', async (page) => {
   await page.getByRole('button', { name: 'Dusk' }).click();
   await selectTrack(page, /Brush kit/);
-  await page.getByRole('slider', { name: 'Swing' }).fill('62');
-  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await listened(page);
+  await takeBest(page);
 });
+await scene('message', async (page) => {
+  await selectTrack(page, /Clarinet/);
+  await listened(page);
+});
+await scene('exceptions', async (page) => {
+  await selectTrack(page, /Clarinet/);
+  await listened(page);
+  await takeBest(page);
+  await page.keyboard.press('w');
+  await page.keyboard.press('a');
+  await page.keyboard.press('e');
+  await page.keyboard.press('o');
+});
+await scene('report', async (page) => {
+  await selectTrack(page, /Brush kit/);
+  await listened(page);
+  await takeBest(page);
+  await page.keyboard.press('r');
+  await page.locator('es-timing-report canvas').nth(3).waitFor();
+});
+await scene('commands', (page) => page.keyboard.press('Control+k'));
 await scene('desk-small', (page) => selectTrack(page, /Electric piano/), { width: 1024, height: 700 });
 await scene('songs', (page) => page.getByRole('link', { name: 'All songs' }).click());
 await browser.close();

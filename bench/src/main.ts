@@ -62,7 +62,7 @@ console.log(`10⁶ notes take ${(wholeTimes[2] / wholeTimes[1]).toFixed(1)} time
 const numbers = new Float64Array(1e7).fill(1.000001);
 const loop = await time(() => {
   let sum = 0;
-  for (let i = 0; i < numbers.length; i++) sum = sum * 0.5 + numbers[i];
+  for (let i = 0, n = numbers.length; i < n; i++) sum = sum * 0.5 + numbers[i];
   return sum;
 });
 console.log('');

@@ -65,7 +65,7 @@ function analyseSong(file: string, song: Song): FileAnalysis {
       lagMs: lagMs === null ? null : round(lagMs, 2),
       lagLowMs: lag?.interval ? round(lag.interval.low + moved, 2) : null,
       lagHighMs: lag?.interval ? round(lag.interval.high + moved, 2) : null,
-      lagOtherMs: lag?.other == null ? null : round(moved === 0 ? lag.other : lag.ms, 2),
+      lagOtherMs: lag && lag.other !== null ? round(moved === 0 ? lag.other : lag.ms, 2) : null,
       drifting: lag?.drifting ?? false,
       swing: swing && {
         share: round(swing.share, 4),

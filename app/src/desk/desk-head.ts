@@ -113,7 +113,7 @@ import { Exporter } from './exporter';
       border-radius: 4px;
       padding: 0 5px;
     }
-    @media (max-width: 900px) {
+    @media (max-width: 1180px) {
       .hold {
         display: none;
       }

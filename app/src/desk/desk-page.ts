@@ -12,6 +12,7 @@ import { BlindCompare } from './blind-compare';
 import { CommandList } from './command-list';
 import { Commands } from './commands';
 import { DeskHead } from './desk-head';
+import { Gestures } from './gestures';
 import { Lifter } from './lifter';
 import { Messages } from './messages';
 import { Overview } from './overview';
@@ -40,7 +41,7 @@ import { Viewport } from './viewport';
     Transport,
     TreatmentPanel,
   ],
-  providers: [Viewport, Treating, Selecting, Analyst, Lifter, Commands],
+  providers: [Viewport, Treating, Selecting, Analyst, Lifter, Commands, Gestures],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: {
     '(window:keyup)': 'released($event)',

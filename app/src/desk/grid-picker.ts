@@ -1,13 +1,26 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
-import { GRID_VALUES, stepName, TRIPLET, type Grid, type GridShape, type GridValue } from '@early-sparrow/core/grid';
+import {
+  formatStep,
+  GRID_VALUES,
+  parseGrid,
+  stepName,
+  TRIPLET,
+  type Grid,
+  type GridShape,
+  type GridValue,
+} from '@early-sparrow/core/grid';
 import { NoteSymbol } from './note-symbol';
 
 const SHAPES: readonly { name: string; shape: GridShape }[] = [
   { name: 'straight', shape: 'straight' },
   { name: 'triplet', shape: TRIPLET },
   { name: 'dotted', shape: 'dotted' },
+  { name: 'n : m', shape: { n: 5, m: 4 } },
 ];
+
+/** Second sets of lines that people mix in. */
+const MIXES = ['1/4T', '1/8T', '1/16T', '1/8', '1/16', '1/32', '1/8.'];
 
 /** A grid by its note: value and shape as buttons. */
 @Component({
@@ -31,12 +44,35 @@ const SHAPES: readonly { name: string; shape: GridShape }[] = [
       aria-label="Shape"
       hideSingleSelectionIndicator
       [value]="shapeName()"
-      (change)="picked.emit({ shape: shapeOf($event.value) })"
+      (change)="setShape($event.value)"
     >
       @for (s of shapes; track s.name) {
         <mat-button-toggle [value]="s.name">{{ s.name }}</mat-button-toggle>
       }
     </mat-button-toggle-group>
+    @if (tuplet(); as t) {
+      <p class="row">
+        <input type="number" min="1" max="15" aria-label="Notes" [value]="t.n" (change)="setTuplet($event, t, 'n')" />
+        notes in the time of
+        <input
+          type="number"
+          min="1"
+          max="15"
+          aria-label="In the time of"
+          [value]="t.m"
+          (change)="setTuplet($event, t, 'm')"
+        />
+      </p>
+    }
+    <label class="row">
+      Mixed with
+      <select aria-label="Mixed with" (change)="mix($any($event.target).value)">
+        <option value="" [selected]="!grid().mix">nothing</option>
+        @for (text of mixes; track text) {
+          <option [value]="text" [selected]="text === mixText()">{{ text }}</option>
+        }
+      </select>
+    </label>
   `,
   styles: `
     :host {
@@ -66,6 +102,26 @@ const SHAPES: readonly { name: string; shape: GridShape }[] = [
       min-height: 36px;
       align-content: center;
     }
+    .row {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+      margin: 0;
+      font-size: 14px;
+    }
+    input,
+    select {
+      padding: 3px 5px;
+      border: 1px solid var(--line);
+      border-radius: 6px;
+      background: var(--paper);
+      color: var(--ink);
+      font: inherit;
+      font-size: 14px;
+    }
+    input {
+      width: 52px;
+    }
     .fraction {
       font-size: 11px;
     }
@@ -73,7 +129,7 @@ const SHAPES: readonly { name: string; shape: GridShape }[] = [
 })
 export class GridPicker {
   readonly grid = input.required<Grid>();
-  readonly picked = output<Partial<Pick<Grid, 'value' | 'shape'>>>();
+  readonly picked = output<Partial<Pick<Grid, 'value' | 'shape' | 'mix' | 'swing'>>>();
   protected readonly values = GRID_VALUES;
   protected readonly shapes = SHAPES;
 
@@ -83,7 +139,36 @@ export class GridPicker {
 
   protected shapeName(): string {
     const { shape } = this.grid();
-    return typeof shape === 'string' ? shape : shape.n === 3 && shape.m === 2 ? 'triplet' : '';
+    return typeof shape === 'string' ? shape : shape.n === 3 && shape.m === 2 ? 'triplet' : 'n : m';
+  }
+
+  protected readonly mixes = MIXES;
+  protected readonly mixText = computed(() => {
+    const { mix } = this.grid();
+    return mix ? formatStep(mix) : '';
+  });
+  /** The tuplet's numbers; null for other shapes and for the triplet, which has a button. */
+  protected readonly tuplet = computed(() => {
+    const { shape } = this.grid();
+    return typeof shape === 'object' && this.shapeName() === 'n : m' ? shape : null;
+  });
+
+  /** A tuplet is not swung. */
+  protected setShape(name: string): void {
+    const shape = this.shapeOf(name);
+    this.picked.emit(typeof shape === 'object' ? { shape, swing: 0.5 } : { shape });
+  }
+
+  protected setTuplet(event: Event, tuplet: { n: number; m: number }, which: 'n' | 'm'): void {
+    const input = event.target as HTMLInputElement;
+    const value = Math.round(Math.min(15, Math.max(1, Number(input.value) || 1)));
+    input.value = String(value);
+    this.picked.emit({ shape: { ...tuplet, [which]: value } });
+  }
+
+  protected mix(text: string): void {
+    const step = text ? parseGrid(text) : null;
+    this.picked.emit({ mix: step && { value: step.value, shape: step.shape } });
   }
 
   protected shapeOf(name: string): GridShape {

@@ -12,7 +12,13 @@ import { ValueButton } from './value-button';
   imports: [StageRow, ValueButton, Amount, Choice],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <es-stage-row name="Humanize" [on]="h().on" (switched)="set('Humanize', { on: $event })">
+    <es-stage-row
+      [changed]="treating.differs('humanize')"
+      (putBack)="treating.putBack('humanize')"
+      name="Humanize"
+      [on]="h().on"
+      (switched)="set('Humanize', { on: $event })"
+    >
       <ng-container sentence>
         Humanize starts by up to
         <button es-value [open]="open()" (click)="open.set(!open())">{{ h().start }} ms</button>{{ manner() }}, seed

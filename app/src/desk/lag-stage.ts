@@ -11,6 +11,8 @@ import { ValueButton } from './value-button';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-stage-row
+      [changed]="treating.differs('lag')"
+      (putBack)="treating.putBack('lag')"
       name="Take away a steady lag"
       [on]="lag().on"
       (switched)="treating.commit($event ? 'Switch the lag on' : 'Switch the lag off', { lag: { on: $event } })"

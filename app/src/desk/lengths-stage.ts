@@ -20,7 +20,13 @@ const MODES: readonly (Option & { readonly sentence: string })[] = [
   imports: [StageRow, ValueButton, Amount, Choice],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <es-stage-row name="Lengths" [on]="lengths().on" (switched)="set('Lengths', { on: $event })">
+    <es-stage-row
+      [changed]="treating.differs('lengths')"
+      (putBack)="treating.putBack('lengths')"
+      name="Lengths"
+      [on]="lengths().on"
+      (switched)="set('Lengths', { on: $event })"
+    >
       <ng-container sentence>
         <button es-value [open]="open()" (click)="open.set(!open())">{{ sentence() }}</button>
         @if (lengths().mode !== 'none') {

@@ -1,6 +1,6 @@
 import type { Lines } from '@early-sparrow/core/grid';
 import { ON_LINE_MS } from '@early-sparrow/core/insight';
-import { median } from '@early-sparrow/core/maths';
+import { median, medianAbsoluteDeviation } from '@early-sparrow/core/maths';
 import type { Part, Song } from '@early-sparrow/core/song';
 import { forEachMember, timeOf, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
 
@@ -31,6 +31,8 @@ export interface Picture {
   readonly highest: number;
   /** Median of the offsets as played, in ms. */
   readonly medianMs: number;
+  /** Median absolute deviation of the offsets from their median, in ms. */
+  readonly spreadMs: number;
   /** Offset that holds nineteen of twenty chords, in ms. */
   readonly wideMs: number;
   /** Length of a tick at the part's beginning, and half of the gap between lines there, in ms. */
@@ -121,6 +123,7 @@ function build(part: Part, song: Song): Picture {
     lowest,
     highest,
     medianMs: offsets.length > 0 ? median(offsets) : 0,
+    spreadMs: offsets.length > 0 ? medianAbsoluteDeviation(offsets) : 0,
     wideMs: sizes.length > 0 ? sizes[Math.floor(sizes.length * 0.95)] : 0,
     msPerTick: 60_000 / (time.tempo.bpmAt(part.start) * song.ppq),
     halfGapMs: time.tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,

@@ -11,6 +11,8 @@ import { ValueButton } from './value-button';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-stage-row
+      [changed]="treating.differs('push')"
+      (putBack)="treating.putBack('push')"
       name="Push or pull"
       [on]="push().on"
       (switched)="treating.commit('Push or pull', { push: { on: $event } })"

@@ -50,7 +50,10 @@ type Open = 'grid' | 'more' | null;
 export class QuantizeStage {
   protected readonly treating = inject(Treating);
   protected readonly selecting = inject(Selecting);
-  private readonly lifter = inject(Lifter);
+  protected readonly lifter = inject(Lifter);
+  protected readonly others = computed(() =>
+    (this.treating.song()?.tracks ?? []).filter((t) => t.parts.length > 0 && t.id !== this.treating.track()?.id),
+  );
   protected readonly liftProblem = signal('');
   protected readonly grooves = BUILT_IN_GROOVES;
   protected readonly directions = [
@@ -112,8 +115,9 @@ export class QuantizeStage {
       this.treating.try('Swing', { quantize: { grid } });
       return;
     }
-    const name = change.swing === undefined ? `Quantize to ${formatGrid(grid)}` : 'Swing';
-    if (change.swing === undefined) this.set(name, { grid });
+    const swingOnly = change.swing !== undefined && change.shape === undefined;
+    const name = !swingOnly ? `Quantize to ${formatGrid(grid)}` : 'Swing';
+    if (!swingOnly) this.set(name, { grid });
     else this.treating.commit(name, { quantize: { grid } });
   }
 

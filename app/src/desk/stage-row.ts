@@ -1,19 +1,33 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { Icon } from '../shared/icon';
 
 /** One stage of the treatment: a dot that switches it, a sentence, and what opens under it. */
 @Component({
   selector: 'es-stage-row',
+  imports: [Icon],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.on]': 'on()' },
   template: `
-    <button
-      class="dot"
-      role="switch"
-      [attr.aria-checked]="on()"
-      [attr.aria-label]="name()"
-      [title]="(on() ? 'Switch off: ' : 'Switch on: ') + name()"
-      (click)="switched.emit(!on())"
-    ></button>
+    <div>
+      <button
+        class="dot"
+        role="switch"
+        [attr.aria-checked]="on()"
+        [attr.aria-label]="name()"
+        [title]="(on() ? 'Switch off: ' : 'Switch on: ') + name()"
+        (click)="switched.emit(!on())"
+      ></button>
+      @if (changed()) {
+        <button
+          class="word reset"
+          [attr.aria-label]="'Put back: ' + name()"
+          title="Back to its default"
+          (click)="putBack.emit()"
+        >
+          <es-icon name="restore" />
+        </button>
+      }
+    </div>
     <div class="body">
       <p class="sentence"><ng-content select="[sentence]" /></p>
       <ng-content />
@@ -50,6 +64,22 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
     .sentence {
       margin: 0;
     }
+    .reset {
+      display: block;
+      margin: 8px 0 0 -3px;
+      padding: 2px;
+      line-height: 0;
+      color: var(--soft);
+      opacity: 0.35;
+    }
+    .reset es-icon {
+      width: 16px;
+      height: 16px;
+    }
+    :host(:hover) .reset,
+    .reset:focus-visible {
+      opacity: 1;
+    }
     :host(:not(.on)) .sentence {
       color: var(--soft);
     }
@@ -59,4 +89,7 @@ export class StageRow {
   readonly name = input.required<string>();
   readonly on = input.required<boolean>();
   readonly switched = output<boolean>();
+  /** Whether the stage differs from its default, so that it can be put back. */
+  readonly changed = input(false);
+  readonly putBack = output<void>();
 }

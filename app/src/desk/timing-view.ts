@@ -11,7 +11,6 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { stepTicks, SWING_MAX, SWING_MIN } from '@early-sparrow/core/grid';
 import { describeTicks } from '@early-sparrow/core/time';
 import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { meterOf, tempoOf, type Song, type Track } from '@early-sparrow/core/song';
@@ -21,24 +20,13 @@ import { Player } from '../sound/player';
 import { Canvas, type DrawnLayer } from './canvas';
 import { clipped, faint } from './draw';
 import { drawGrid } from './draw-grid';
-import { drawLane, laneBands, laneReach, laneY } from './draw-lane';
+import { drawLane, laneY } from './draw-lane';
 import { drawNotes } from './draw-notes';
-import { noteAt, pictureOf, type Picture } from './picture';
+import { Gestures, type Drag } from './gestures';
+import { pictureOf, type Picture } from './picture';
 import { Selecting } from './selecting';
 import { Treating } from './treating';
 import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
-
-/** What the pointer is doing since it was pressed. */
-interface Drag {
-  readonly x: number;
-  readonly y: number;
-  readonly kind: 'ruler' | 'swing' | 'scroll' | 'box' | 'note' | 'tolerance' | 'reach';
-  /** The note or chord under the pointer; −1 for none. */
-  readonly note: number;
-  lastX: number;
-  lastY: number;
-  moved: boolean;
-}
 
 /** The roll with its ruler, and the offset lane under it. */
 @Component({
@@ -139,7 +127,7 @@ export class TimingView {
   private readonly player = inject(Player);
   private readonly selecting = inject(Selecting);
   private readonly treating = inject(Treating);
-  private offBeatStart: number | null = null;
+  private readonly gestures = inject(Gestures);
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
   protected readonly hover = signal<{ x: number; y: number; name: string; lines: string[]; lean: string } | null>(null);
   protected readonly spoken = signal('');
@@ -155,7 +143,8 @@ export class TimingView {
     const picture = this.picture();
     const { lag } = picture.part.treatment;
     const ms = picture.medianMs - (lag.on && lag.amount.unit === 'ms' ? lag.amount.value : 0);
-    if (this.view.height() === 0 || Math.abs(ms) < 5) return null;
+    // Offsets that lie all over have a median too, but it is no lean.
+    if (this.view.height() === 0 || Math.abs(ms) < 5 || picture.spreadMs > Math.abs(picture.medianMs)) return null;
     const y = laneY({ view: this.view }, picture, picture.medianMs);
     const side = ms < 0 ? 'early' : 'late';
     return { ms: Math.round(picture.medianMs * 10) / 10, y, side, text: `${shortMs(ms)} ms ${side} throughout.` };
@@ -174,11 +163,10 @@ export class TimingView {
   private canvas: Canvas | null = null;
   private layers: { grid: DrawnLayer; notes: DrawnLayer; overlay: DrawnLayer } | null = null;
   private drag: Drag | null = null;
-  /** The rectangle that is being drawn over notes, in px. */
-  private readonly box = signal<{ x: number; y: number; w: number; h: number } | null>(null);
   private fitted = '';
 
   constructor() {
+    this.gestures.attach({ song: this.song, picture: this.picture, corrected: this.corrected });
     const destroy = inject(DestroyRef);
     afterNextRender(() => {
       const element = this.host().nativeElement;
@@ -213,7 +201,7 @@ export class TimingView {
       this.theme.name();
       this.chosen();
       this.selecting.ids();
-      this.box();
+      this.gestures.box();
       this.picture();
       this.readView();
       this.layers?.overlay.redraw();
@@ -294,7 +282,7 @@ export class TimingView {
       }
     }
     this.paintSelection(ctx);
-    const box = this.box();
+    const box = this.gestures.box();
     if (box) {
       ctx.fillStyle = faint(colors.action, 0.12);
       ctx.strokeStyle = colors.action;
@@ -336,39 +324,9 @@ export class TimingView {
 
   protected down(event: PointerEvent): void {
     const { offsetX: x, offsetY: y } = event;
-    const note = this.noteUnder(x, y);
-    this.drag = { x, y, kind: this.dragKind(event, note), note, lastX: x, lastY: y, moved: false };
+    const note = this.gestures.noteUnder(x, y);
+    this.drag = { x, y, kind: this.gestures.dragKind(event, note), note, lastX: x, lastY: y, moved: false };
     this.host().nativeElement.setPointerCapture(event.pointerId);
-  }
-
-  private dragKind(event: PointerEvent, note: number): Drag['kind'] {
-    const { offsetX: x, offsetY: y } = event;
-    if (y < RULER_HEIGHT) return this.offBeatUnder(x) ? 'swing' : 'ruler';
-    if (event.button === 1 || event.altKey || x < KEYS_WIDTH) return 'scroll';
-    if (note >= 0) return 'note';
-    return this.bandUnder(y) ?? 'box';
-  }
-
-  /** The band edge under a height in the lane. */
-  private bandUnder(y: number): 'tolerance' | 'reach' | null {
-    if (y < this.view.laneTop()) return null;
-    const picture = this.picture();
-    const { tolerance, reach } = laneBands(picture);
-    const near = (ms: number | null) =>
-      ms !== null && [-ms, ms].some((edge) => Math.abs(laneY({ view: this.view }, picture, edge) - y) < 5);
-    return near(tolerance) ? 'tolerance' : near(reach) ? 'reach' : null;
-  }
-
-  /** An off-beat line of the grid under a place in the ruler, which can be dragged to swing. */
-  private offBeatUnder(x: number): number | null {
-    const { grid, groove } = this.track().parts[0].treatment.quantize;
-    if (groove || typeof grid.shape !== 'string' || x < KEYS_WIDTH) return null;
-    const line = this.picture().lines.nearest(Math.max(0, this.view.tick(x)));
-    if (Math.abs(this.view.x(line) - x) > 5) return null;
-    const bar = meterOf(this.song()).barStartAt(line + 0.5);
-    const step = stepTicks(grid, this.song().ppq);
-    const pair = Math.floor((line - bar) / (2 * step) + 1e-9) * 2 * step + bar;
-    return line - pair > step * 0.4 ? pair : null;
   }
 
   protected move(event: PointerEvent): void {
@@ -378,99 +336,9 @@ export class TimingView {
     const dy = event.offsetY - drag.y;
     if (!drag.moved && Math.hypot(dx, dy) < 4) return;
     drag.moved = true;
-    this.dragTo(drag, event, false);
+    this.gestures.dragTo(drag, event, false);
     drag.lastX = event.offsetX;
     drag.lastY = event.offsetY;
-  }
-
-  private dragTo(drag: Drag, event: PointerEvent, done: boolean): void {
-    const { view } = this;
-    switch (drag.kind) {
-      case 'ruler': {
-        const [a, b] = [view.tick(drag.x), view.tick(event.offsetX)].map((t) => this.nearestLine(t));
-        this.player.loop.set({ from: Math.min(a, b), to: Math.max(a, b) });
-        if (done) this.player.loopOn.set(this.player.loop().to > this.player.loop().from);
-        break;
-      }
-      case 'swing':
-        this.dragSwing(drag, event, done);
-        break;
-      case 'scroll':
-        view.scroll(drag.lastX - event.offsetX, drag.y < view.laneTop() ? drag.lastY - event.offsetY : 0);
-        break;
-      case 'box': {
-        const [x, y] = [Math.min(drag.x, event.offsetX), Math.min(drag.y, event.offsetY)];
-        const box = { x, y, w: Math.abs(event.offsetX - drag.x), h: Math.abs(event.offsetY - drag.y) };
-        this.box.set(done ? null : box);
-        if (done) this.selecting.select(this.notesIn(box, drag.y >= view.laneTop()));
-        break;
-      }
-      case 'note':
-        if (done) this.selecting.move(this.dragged(drag), (event.offsetX - drag.x) / view.scale());
-        break;
-      case 'tolerance':
-      case 'reach':
-        this.dragBand(drag.kind, event.offsetY, done);
-    }
-  }
-
-  private dragSwing(drag: Drag, event: PointerEvent, done: boolean): void {
-    const pair = this.offBeatStart ?? (this.offBeatStart = this.offBeatUnder(drag.x));
-    const { grid } = this.track().parts[0].treatment.quantize;
-    if (pair === null) return;
-    const step = stepTicks(grid, this.song().ppq);
-    const wanted = (this.view.tick(event.offsetX) - pair) / (2 * step);
-    const swing = Math.round(Math.min(SWING_MAX, Math.max(SWING_MIN, wanted)) * 200) / 200;
-    const change = { quantize: { grid: { ...grid, swing } } };
-    if (done) {
-      this.offBeatStart = null;
-      this.treating.commit('Swing', change);
-    } else this.treating.try('Swing', change);
-  }
-
-  private dragBand(kind: 'tolerance' | 'reach', y: number, done: boolean): void {
-    const { view } = this;
-    const half = view.laneHeight() / 2 - 12;
-    const ms = Math.abs(((y - view.laneTop() - view.laneHeight() / 2) / half) * laneReach(this.picture()));
-    const value = Math.max(0, Math.round(ms * 2) / 2);
-    const change = { quantize: { [kind]: { value, unit: 'ms' as const } } };
-    const name = kind === 'tolerance' ? 'Tolerance' : 'Reach';
-    if (done) this.treating.commit(name, change);
-    else this.treating.try(name, change);
-  }
-
-  /** The notes that a drag moves: the selection if the note is in it, else the note; in the lane its whole chord. */
-  private dragged(drag: Drag): number[] {
-    const { notes } = this.track().parts[0];
-    const { id } = notes[drag.note];
-    if (this.selecting.ids().includes(id)) return [...this.selecting.ids()];
-    if (drag.y < this.view.laneTop()) return [id];
-    const picture = this.picture();
-    const near = this.song().ppq / 16;
-    return notes
-      .filter(
-        (_, i) =>
-          picture.line[i] === picture.line[drag.note] && Math.abs(picture.played[i] - picture.played[drag.note]) < near,
-      )
-      .map((n) => n.id);
-  }
-
-  private notesIn(box: { x: number; y: number; w: number; h: number }, lane: boolean): number[] {
-    const { view } = this;
-    const picture = this.picture();
-    const { notes } = this.track().parts[0];
-    const starts = this.corrected() ? picture.corrected : picture.played;
-    const offsets = this.corrected() ? picture.after : picture.before;
-    const inside = (x: number, y: number, slack: number) =>
-      x >= box.x - slack && x <= box.x + box.w && y >= box.y - slack && y <= box.y + box.h;
-    return notes
-      .filter((_, i) =>
-        lane
-          ? inside(view.x(starts[i]), laneY({ view }, picture, offsets[i]), 0) ||
-            inside(view.x(picture.played[i]), laneY({ view }, picture, picture.before[i]), 0)
-          : inside(view.x(starts[i]), view.y(picture.pitch[i]) + view.rowHeight() / 2, view.rowHeight() / 2),
-      )
-      .map((n) => n.id);
   }
 
   protected up(event: PointerEvent): void {
@@ -478,11 +346,15 @@ export class TimingView {
     this.drag = null;
     if (!drag) return;
     if (drag.moved) {
-      this.dragTo(drag, event, true);
+      this.gestures.dragTo(drag, event, true);
       return;
     }
     if (drag.y < RULER_HEIGHT) {
       this.player.seek(Math.max(0, this.view.tick(event.offsetX)));
+      return;
+    }
+    if (drag.x < KEYS_WIDTH) {
+      this.gestures.selectKey(drag.y);
       return;
     }
     this.choose(drag.note);
@@ -503,42 +375,8 @@ export class TimingView {
     else if (event.key === '-') this.view.zoom(this.view.width() / 2, 0.8);
   }
 
-  /** Loops snap to the beat, or closer in to the lines that are drawn, swung ones too. */
-  private nearestLine(tick: number): number {
-    const { ppq } = this.song();
-    const at = Math.max(0, tick);
-    return ppq * this.view.scale() < 120 ? Math.round(at / ppq) * ppq : Math.round(this.picture().lines.nearest(at));
-  }
-
-  private noteUnder(x: number, y: number): number {
-    const { view } = this;
-    const picture = this.picture();
-    if (x < KEYS_WIDTH) return -1;
-    if (y < view.laneTop()) {
-      if (y < RULER_HEIGHT) return -1;
-      return noteAt(picture, this.corrected(), view.tick(x), view.pitch(y), 2 / view.scale());
-    }
-    return this.chordMarkUnder(x, y);
-  }
-
-  private chordMarkUnder(x: number, y: number): number {
-    const { view } = this;
-    const picture = this.picture();
-    let best = -1;
-    let nearest = 9;
-    for (const chord of picture.chords) {
-      const places = [[chord.played, chord.before]];
-      if (this.corrected()) places.push([chord.corrected, chord.after]);
-      for (const [tick, ms] of places) {
-        const away = Math.hypot(view.x(tick) - x, laneY({ view }, picture, ms) - y);
-        if (away < nearest) [best, nearest] = [chord.note, away];
-      }
-    }
-    return best;
-  }
-
   private point(x: number, y: number): void {
-    const note = this.noteUnder(x, y);
+    const note = this.gestures.noteUnder(x, y);
     if (note < 0) {
       this.hover.set(null);
       return;

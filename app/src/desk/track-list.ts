@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { voiceKind } from '@early-sparrow/core/sound';
 import type { Song, Track } from '@early-sparrow/core/song';
-import { DeskActions } from '../state/desk.feature';
+import { DeskActions, deskFeature } from '../state/desk.feature';
 import { TimingChip } from './timing-chip';
 
 /** The tracks with their tendency and their place in the mix. */
@@ -13,12 +12,12 @@ import { TimingChip } from './timing-chip';
   template: `
     <ul aria-label="Tracks">
       @for (track of tracks(); track track.id) {
-        <li [class.current]="track.id === current()">
+        <li [class.current]="track.id === current()" [class.also]="also().includes(track.id)">
           <button
             class="name"
-            [title]="track.name"
+            [title]="track.name + ' (Shift: together with the others)'"
             [attr.aria-current]="track.id === current()"
-            (click)="select(track)"
+            (click)="select(track, $event)"
           >
             <b>{{ track.name }}</b>
             <es-timing-chip [song]="song()" [track]="track" />
@@ -69,6 +68,10 @@ import { TimingChip } from './timing-chip';
       display: grid;
       padding: 8px 12px 6px 13px;
       border-left: 3px solid transparent;
+    }
+    .also {
+      border-left-color: var(--soft);
+      background: color-mix(in srgb, var(--raised) 60%, transparent);
     }
     .current {
       background: var(--raised);
@@ -137,10 +140,13 @@ export class TrackList {
   readonly tracks = input.required<readonly Track[]>();
   readonly current = input.required<string | null>();
   private readonly store = inject(Store);
-  protected readonly kind = voiceKind;
+  protected readonly also = this.store.selectSignal(deskFeature.selectAlso);
 
-  protected select(track: Track): void {
-    this.store.dispatch(DeskActions.selectTrack({ trackId: track.id }));
+  /** With Shift, Ctrl or ⌘ a track joins those that a change is for. */
+  protected select(track: Track, event: MouseEvent): void {
+    const { id: trackId } = track;
+    const joins = event.shiftKey || event.ctrlKey || event.metaKey;
+    this.store.dispatch(joins ? DeskActions.toggleTrack({ trackId }) : DeskActions.selectTrack({ trackId }));
   }
 
   protected mix(track: Track, change: Partial<Pick<Track, 'mute' | 'solo' | 'level'>>): void {

@@ -1,7 +1,7 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Edit } from '@early-sparrow/core/edit';
-import { tempoOf, type Treatment } from '@early-sparrow/core/song';
+import { DEFAULT_TREATMENT, tempoOf, type Treatment } from '@early-sparrow/core/song';
 import { describeTicks } from '@early-sparrow/core/time';
 import { reportPart } from '@early-sparrow/core/treatment';
 import { DeskActions, deskFeature } from '../state/desk.feature';
@@ -16,6 +16,18 @@ export class Treating {
   readonly song = this.store.selectSignal(deskFeature.selectSong);
   readonly track = this.store.selectSignal(deskFeature.selectTrack);
   readonly part = computed(() => this.track()?.parts[0] ?? null);
+  private readonly also = this.store.selectSignal(deskFeature.selectAlso);
+  private readonly tracks = this.store.selectSignal(deskFeature.selectTracks);
+  /** All the parts that a change is for: that of the track at hand, and those chosen with it. */
+  readonly parts = computed(() => {
+    const part = this.part();
+    const others = this.tracks()
+      .filter((t) => this.also().includes(t.id))
+      .flatMap((t) => t.parts);
+    return part ? [part, ...others.filter((p) => p.id !== part.id)] : [];
+  });
+  /** Whether those parts have a stage set in different ways. */
+  readonly mixed = computed(() => new Set(this.parts().map((p) => JSON.stringify(p.treatment))).size > 1);
   private readonly setId = this.store.selectSignal(deskFeature.selectSetId);
   /** The own settings that the panel is about; null for the whole part. */
   readonly set = computed(() => this.part()?.sets.find((s) => s.id === this.setId()) ?? null);
@@ -56,31 +68,38 @@ export class Treating {
   }
 
   private edit(name: string, change: TreatmentChange): Edit | null {
-    const part = this.part();
-    if (!part) return null;
-    const set = this.set();
-    const t = set?.treatment ?? part.treatment;
-    const treatment: Treatment = {
-      lag: { ...t.lag, ...change.lag },
-      quantize: { ...t.quantize, ...change.quantize },
-      lengths: { ...t.lengths, ...change.lengths },
-      push: { ...t.push, ...change.push },
-      velocity: { ...t.velocity, ...change.velocity },
-      humanize: { ...t.humanize, ...change.humanize },
-      settle: { ...t.settle, ...change.settle },
-    };
-    return this.editOf(name, treatment);
+    return this.editBy(name, (t) => merge(t, change));
   }
 
-  /** The edit that gives the part, or the own settings at hand, a whole treatment. */
+  /** Whether a stage is not as it is to begin with. */
+  differs(stage: keyof Treatment): boolean {
+    return JSON.stringify(this.treatment()?.[stage]) !== JSON.stringify(DEFAULT_TREATMENT[stage]);
+  }
+
+  /** Puts a stage back to its default. */
+  putBack(stage: keyof Treatment): void {
+    this.commit(`Put back ${stage}`, { [stage]: DEFAULT_TREATMENT[stage] });
+  }
+
+  /** The edit that gives all the parts at hand, or the own settings at hand, a whole treatment. */
   editOf(name: string, treatment: Treatment): Edit | null {
+    return this.editBy(name, () => treatment);
+  }
+
+  private editBy(name: string, change: (t: Treatment) => Treatment): Edit | null {
     const part = this.part();
     const set = this.set();
     if (!part) return null;
-    const full = `${name}, ${set?.name ?? part.name}`;
-    if (!set) return { kind: 'treatment', name: full, part: part.id, treatment };
-    const sets = part.sets.map((s) => (s.id === set.id ? { ...s, treatment } : s));
-    return { kind: 'sets', name: full, part: part.id, sets };
+    if (set) {
+      const sets = part.sets.map((s) => (s.id === set.id ? { ...s, treatment: change(s.treatment) } : s));
+      return { kind: 'sets', name: `${name}, ${set.name}`, part: part.id, sets };
+    }
+    const parts = this.parts();
+    const full = `${name}, ${parts.length > 1 ? `${parts.length} parts` : part.name}`;
+    const edits = parts.map(
+      (p) => ({ kind: 'treatment', name: full, part: p.id, treatment: change(p.treatment) }) as const,
+    );
+    return edits.length === 1 ? edits[0] : { kind: 'several', name: full, edits };
   }
 
   /** Shows another treatment without doing it; null shows what is. */
@@ -93,4 +112,16 @@ export class Treating {
     const edit = this.editOf(name, treatment);
     if (edit) this.store.dispatch(DeskActions.edit({ edit }));
   }
+}
+
+function merge(t: Treatment, change: TreatmentChange): Treatment {
+  return {
+    lag: { ...t.lag, ...change.lag },
+    quantize: { ...t.quantize, ...change.quantize },
+    lengths: { ...t.lengths, ...change.lengths },
+    push: { ...t.push, ...change.push },
+    velocity: { ...t.velocity, ...change.velocity },
+    humanize: { ...t.humanize, ...change.humanize },
+    settle: { ...t.settle, ...change.settle },
+  };
 }

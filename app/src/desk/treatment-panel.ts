@@ -161,6 +161,10 @@ export class TreatmentPanel {
   protected readonly who = computed(() => {
     const set = this.treating.set();
     const part = this.treating.part();
+    const parts = this.treating.parts();
+    if (!set && parts.length > 1) {
+      return `and ${parts.length - 1} more: ${this.treating.mixed() ? 'mixed values; a change is for all' : 'all alike'}`;
+    }
     if (!set) return `whole part, ${part?.notes.length ?? 0} notes`;
     const n = part?.notes.filter((x) => x.exception?.kind === 'own' && x.exception.set === set.id).length ?? 0;
     return `${set.name}, ${n === 1 ? 'one note' : `${n} notes`}`;

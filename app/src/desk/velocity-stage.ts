@@ -12,6 +12,8 @@ import { ValueButton } from './value-button';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-stage-row
+      [changed]="treating.differs('velocity')"
+      (putBack)="treating.putBack('velocity')"
       name="Velocities"
       [on]="v().on"
       (switched)="treating.commit('Velocities', { velocity: { on: $event } })"

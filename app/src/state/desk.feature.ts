@@ -11,6 +11,8 @@ export interface DeskState {
   /** A change that is being tried, such as a slider under the finger; it becomes one edit when let go. */
   readonly preview: Edit | null;
   readonly trackId: string | null;
+  /** Further tracks that a change of the treatment is for. */
+  readonly also: readonly string[];
   /** Own settings that the panel is about, by id; null for the part's treatment. */
   readonly setId: string | null;
   /** Selected notes by id. */
@@ -25,6 +27,7 @@ const initial: DeskState = {
   history: null,
   preview: null,
   trackId: null,
+  also: [],
   setId: null,
   selection: [],
   compare: 'corrected',
@@ -42,6 +45,8 @@ export const DeskActions = createActionGroup({
     Undo: emptyProps(),
     Redo: emptyProps(),
     'Select Track': props<{ trackId: string }>(),
+    /** Adds a track to those that a change is for, or takes it out. */
+    'Toggle Track': props<{ trackId: string }>(),
     'Select Notes': props<{ ids: readonly number[] }>(),
     'Select Set': props<{ setId: string | null }>(),
     Compare: props<{ which: Compare }>(),
@@ -70,10 +75,16 @@ export const deskFeature = createFeature({
     on(DeskActions.selectTrack, (state, { trackId }): DeskState => ({
       ...state,
       trackId,
+      also: [],
       setId: null,
       selection: [],
       preview: null,
     })),
+    on(DeskActions.toggleTrack, (state, { trackId }): DeskState => {
+      if (trackId === state.trackId) return state;
+      const without = state.also.filter((id) => id !== trackId);
+      return { ...state, also: without.length < state.also.length ? without : [...without, trackId], setId: null };
+    }),
     on(DeskActions.selectNotes, (state, { ids }): DeskState => ({ ...state, selection: ids })),
     on(DeskActions.selectSet, (state, { setId }): DeskState => ({ ...state, setId, preview: null })),
     on(DeskActions.compare, (state, { which }): DeskState => ({ ...state, compare: which })),

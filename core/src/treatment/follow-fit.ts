@@ -1,5 +1,5 @@
 import { sliceAxis, type DriftAxis } from './drift-axis';
-import type { PlayerModel, Progress } from './follow';
+import type { PlayerModel, Progress } from './follow-model';
 
 const SIGMAS = [0.04, 0.06, 0.08, 0.11, 0.16, 0.22, 0.32];
 const TAUS = [0, 0.01, 0.02, 0.04, 0.07];

@@ -1,14 +1,7 @@
 import { isSwung, stepFraction, stepTicks, type Grid, type Lines, type SongTime } from '../grid';
 import { driftAxis, type DriftAxis } from './drift-axis';
 import { fitDrift } from './follow-fit';
-
-/** How a player plays, in steps of the grid's straight value. */
-export interface PlayerModel {
-  /** Standard deviation of a chord around the player's own time. */
-  readonly sigma: number;
-  /** Standard deviation by which that time wanders within a step; 0 for steady playing. */
-  readonly tau: number;
-}
+import type { PlayerModel, Progress } from './follow-model';
 
 /** Lines that were chosen while following a player's drift. */
 export interface Followed {
@@ -16,9 +9,6 @@ export interface Followed {
   readonly line: Float64Array;
   readonly model: PlayerModel;
 }
-
-/** Tells how far a long computation is, from 0 to 1; it may throw to end it. */
-export type Progress = (share: number) => void;
 
 /** Two chords may share a line only if they are this close (flams, double triggers), in steps. */
 const SHARE_WITHIN = 0.5;

@@ -3,6 +3,7 @@ export * from './chords';
 export * from './columns';
 export * from './events';
 export * from './follow';
+export * from './follow-model';
 export * from './perform';
 export * from './report';
 export * from './treat';
