@@ -7,7 +7,7 @@ export default {
       displayName: 'node',
       rootDir: root,
       testEnvironment: 'node',
-      roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/tools'],
+      roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/server'],
       testMatch: ['**/*.spec.ts'],
       moduleNameMapper: core,
       transform: {
@@ -32,7 +32,7 @@ export default {
       testEnvironment: 'jest-environment-jsdom',
       testMatch: ['<rootDir>/test/**/*.spec.ts'],
       setupFilesAfterEnv: ['<rootDir>/test/setup.ts'],
-      moduleNameMapper: core,
+      moduleNameMapper: { ...core, '\\.svg$': '<rootDir>/test/svg.ts' },
       transform: {
         '\\.(ts|mjs|js|html)$': ['jest-preset-angular', { tsconfig: '<rootDir>/tsconfig.spec.json' }],
       },

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
 import { DropZone } from './songs/drop-zone';
-import { Theme } from './shared/theme';
+import { Theme } from './common/theme';
 
 /** The frame of every page: it takes dropped files anywhere and keeps the theme. */
 @Component({

@@ -8,12 +8,11 @@ import { MatSliderModule } from '@angular/material/slider';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <span class="label">{{ label() }}</span>
-    <mat-slider [min]="min()" [max]="max()" [step]="step()">
+    <mat-slider [min]="min()" [max]="max()" [step]="step()" [displayWith]="told">
       <input
         matSliderThumb
         [value]="value()"
         [attr.aria-label]="label()"
-        [attr.aria-valuetext]="text()"
         (input)="moved.emit(+$any($event.target).value)"
         (change)="done.emit(+$any($event.target).value)"
       />
@@ -55,6 +54,8 @@ export class Amount {
   readonly step = input(1);
   /** The value in words and units. */
   readonly text = input.required<string>();
+  /** What a screen reader says of the value: the slider would say the bare number. */
+  protected readonly told = (): string => this.text();
   readonly moved = output<number>();
   readonly done = output<number>();
 }

@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { TRIPLET, type Grid, type GridValue } from '@early-sparrow/core/grid';
-import { Theme } from '../shared/theme';
+import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { Exporter } from './exporter';

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { Theme } from '../shared/theme';
+import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
 import { Commands } from './commands';

@@ -1,7 +1,7 @@
 import type { Lines } from '@early-sparrow/core/grid';
 import { percussionName } from '@early-sparrow/core/sound';
 import type { MeterMap } from '@early-sparrow/core/time';
-import { pitchName } from '../shared/format';
+import { pitchName } from '../common/format';
 import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
 import { KEYS_WIDTH, RULER_HEIGHT } from './viewport';
 

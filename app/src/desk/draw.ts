@@ -1,4 +1,4 @@
-import type { Palette } from '../shared/theme';
+import type { Palette } from '../common/theme';
 import type { Viewport } from './viewport';
 
 /** What every drawing function needs. */

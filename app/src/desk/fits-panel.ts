@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { Fit } from '@early-sparrow/core/insight';
 import type { Treatment } from '@early-sparrow/core/song';
-import { shortMs } from '../shared/format';
+import { shortMs } from '../common/format';
 import { Analyst } from './analyst';
 import { Treating } from './treating';
 

@@ -3,7 +3,7 @@ import { Store } from '@ngrx/store';
 import { formatGrid } from '@early-sparrow/core/grid';
 import { noteBeforePart } from '@early-sparrow/core/insight';
 import { mergedChords, treatPart } from '@early-sparrow/core/treatment';
-import { minLength } from '../shared/notes';
+import { minLength } from '../common/notes';
 import { DeskActions } from '../state/desk.feature';
 import { Analyst } from './analyst';
 import { Selecting } from './selecting';

@@ -12,7 +12,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { meterOf, type Song, type Track } from '@early-sparrow/core/song';
-import { readPalette, Theme } from '../shared/theme';
+import { readPalette, Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { Canvas, type DrawnLayer } from './canvas';
 import { faint, NUMBER_FONT } from './draw';

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
-import { Icon } from '../shared/icon';
+import { Icon } from '../common/icon';
 
 /** One stage of the treatment: a dot that switches it, a sentence, and what opens under it. */
 @Component({

@@ -10,8 +10,8 @@ import { driftCurve, pitchTendencies, reportCsv } from '@early-sparrow/core/insi
 import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { meterOf } from '@early-sparrow/core/song';
 import { noteReports } from '@early-sparrow/core/treatment';
-import { pitchName, shortMs } from '../shared/format';
-import { readPalette, Theme } from '../shared/theme';
+import { pitchName, shortMs } from '../common/format';
+import { readPalette, Theme } from '../common/theme';
 import { Analyst } from './analyst';
 import { Commands } from './commands';
 import { pictureOf } from './picture';

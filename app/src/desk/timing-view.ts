@@ -14,8 +14,8 @@ import {
 import { describeTicks } from '@early-sparrow/core/time';
 import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { meterOf, tempoOf, type Song, type Track } from '@early-sparrow/core/song';
-import { pitchName, shortMs } from '../shared/format';
-import { readPalette, Theme } from '../shared/theme';
+import { pitchName, shortMs } from '../common/format';
+import { readPalette, Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { Canvas, type DrawnLayer } from './canvas';
 import { clipped, faint } from './draw';

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { meterOf, tempoOf } from '@early-sparrow/core/song';
-import { minutes } from '../shared/format';
-import { Icon } from '../shared/icon';
+import { minutes } from '../common/format';
+import { Icon } from '../common/icon';
 import { Player } from '../sound/player';
 import { deskFeature } from '../state/desk.feature';
 

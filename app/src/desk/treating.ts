@@ -61,10 +61,10 @@ export class Treating {
     this.store.dispatch(DeskActions.edit({ edit: { kind: 'part-on', name, part: part.id, on } }));
   }
 
-  /** An amount in ms in all three units: `11 ticks · 1/349 · 6.0 ms`. */
+  /** An amount in ms in all three units, short: `11 t · 1/349 · 6.0 ms`. */
   inUnits(ms: number): string {
     const ppq = this.song()?.ppq ?? 960;
-    return describeTicks((ms * ppq * this.bpm()) / 60_000, ppq, this.bpm());
+    return describeTicks((ms * ppq * this.bpm()) / 60_000, ppq, this.bpm()).replace(/ ticks?/, ' t');
   }
 
   private edit(name: string, change: TreatmentChange): Edit | null {

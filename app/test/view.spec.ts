@@ -1,0 +1,224 @@
+import { parseGrid } from '@early-sparrow/core/grid';
+import { MeterMap } from '@early-sparrow/core/time';
+import { note, part, song } from '../../core/test/build';
+import { minutes, pitchName, shortMs } from '../src/common/format';
+import type { Palette } from '../src/common/theme';
+import { drawGrid } from '../src/desk/draw-grid';
+import { drawLane, laneBands, laneReach, laneY } from '../src/desk/draw-lane';
+import { drawNotes } from '../src/desk/draw-notes';
+import { firstAt, LEAN, noteAt, pictureOf } from '../src/desk/picture';
+import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/viewport';
+
+function viewport(): Viewport {
+  // Its own instance each time: signals need no injector.
+  const view = new Viewport();
+  view.width.set(KEYS_WIDTH + 800);
+  view.height.set(600);
+  view.laneHeight.set(200);
+  view.end.set(100_000);
+  return view;
+}
+
+describe('the viewport', () => {
+  it('goes from ticks to px and back', () => {
+    const view = viewport();
+    view.scale.set(0.25);
+    view.left.set(4000);
+    expect(view.x(4000)).toBe(KEYS_WIDTH);
+    expect(view.tick(view.x(5432))).toBeCloseTo(5432, 9);
+    expect(view.right()).toBe(4000 + 3200);
+  });
+
+  it('zooms so that the place under the pointer stays', () => {
+    const view = viewport();
+    view.fitTime(10_000, 20_000);
+    const at = view.tick(300);
+    for (const factor of [1.3, 0.6, 2, 0.9]) {
+      view.zoom(300, factor);
+      expect(view.tick(300)).toBeCloseTo(at, 3);
+    }
+  });
+
+  it('never scrolls before the beginning nor far past the end', () => {
+    const view = viewport();
+    view.scale.set(0.1);
+    view.scroll(-1e6, 0);
+    expect(view.x(0)).toBeLessThanOrEqual(KEYS_WIDTH + 12.001);
+    view.scroll(1e7, 0);
+    expect(view.left()).toBeLessThan(100_000);
+    view.zoom(400, 1e-9);
+    expect(view.scale()).toBeGreaterThan(0);
+  });
+
+  it('gives rows to the pitches that are asked for, and finds them again', () => {
+    const view = viewport();
+    view.fitPitches(ALL_PITCHES, 60, 72, 20);
+    for (const pitch of [60, 64, 72]) expect(view.pitch(view.y(pitch) + view.rowHeight() / 2)).toBe(pitch);
+    expect(view.y(72)).toBeGreaterThanOrEqual(RULER_HEIGHT);
+    expect(view.y(60) + view.rowHeight()).toBeLessThanOrEqual(view.laneTop());
+    view.fitPitches([36, 38, 42], 36, 42, 32);
+    expect(view.rowHeight()).toBe(32);
+    expect(view.pitch(view.y(38) + 5)).toBe(38);
+    expect(view.pitch(view.y(42) - 5)).toBe(-1);
+    expect(view.y(42)).toBeLessThan(view.y(36));
+  });
+});
+
+const quantized = { quantize: { on: true, grid: parseGrid('1/16'), strength: 0.5 } };
+const played = [
+  note(0, 240 - 40, { pitch: 60 }),
+  note(1, 480 + 40, { pitch: 64 }),
+  note(2, 960, { pitch: 67 }),
+  note(3, 970, { pitch: 72 }),
+];
+
+describe('the picture', () => {
+  const s = song(played, quantized);
+  const picture = pictureOf(part(s), s);
+
+  it('tells early from late, before and after, in ms', () => {
+    // 40 ticks are 20.8 ms at 120 BPM
+    expect([...picture.lean]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
+    expect(picture.before[0]).toBeCloseTo(-20.83, 1);
+    expect(picture.after[0]).toBeCloseTo(-10.42, 1);
+    expect([...picture.corrected]).toEqual([220, 500, 960, 965]);
+  });
+
+  it('has one mark a chord, at its median', () => {
+    expect(picture.chords).toHaveLength(3);
+    expect(picture.chords[2]).toMatchObject({ note: 2, played: 965 });
+    expect(picture).toMatchObject({ lowest: 60, highest: 72, longest: 200 });
+  });
+
+  it('is the same object while the part is', () => expect(pictureOf(part(s), s)).toBe(picture));
+
+  it('leaves notes outside every treatment without a line', () => {
+    const free = song([{ ...played[0], exception: { kind: 'as-played' } }, played[1]], quantized);
+    const p = pictureOf(part(free), free);
+    expect(p.lean[0]).toBe(LEAN.none);
+    expect(p.before[0]).toBeNaN();
+  });
+
+  it('finds notes by place: by binary search, corrected or as played', () => {
+    expect(firstAt(picture.played, 0)).toBe(0);
+    expect(firstAt(picture.played, 961)).toBe(3);
+    expect(firstAt(picture.played, 1e6)).toBe(4);
+    expect(noteAt(picture, true, 230, 60, 0)).toBe(0);
+    expect(noteAt(picture, false, 205, 60, 0)).toBe(0);
+    expect(noteAt(picture, true, 205, 60, 0)).toBe(-1);
+    expect(noteAt(picture, true, 230, 61, 0)).toBe(-1);
+  });
+});
+
+/** A canvas that writes down what is drawn. */
+class Paper {
+  readonly rects: number[][] = [];
+  readonly texts: string[] = [];
+  readonly moves: number[][] = [];
+  fillStyle = '';
+  strokeStyle = '';
+  lineWidth = 1;
+  font = '';
+  textAlign = '';
+  textBaseline = '';
+  rect = (...r: number[]) => void this.rects.push(r);
+  fillRect = (...r: number[]) => void this.rects.push(r);
+  strokeRect = (...r: number[]) => void this.rects.push(r);
+  fillText = (text: string) => void this.texts.push(text);
+  moveTo = (...p: number[]) => void this.moves.push(p);
+  lineTo = (...p: number[]) => void this.moves.push(p);
+  arc = (...p: number[]) => void this.moves.push(p);
+  clearRect = () => undefined;
+  beginPath = () => undefined;
+  closePath = () => undefined;
+  fill = () => undefined;
+  stroke = () => undefined;
+  save = () => undefined;
+  restore = () => undefined;
+  clip = () => undefined;
+  setLineDash = () => undefined;
+}
+
+const COLORS: Palette = {
+  paper: '#fff',
+  raised: '#eee',
+  line: '#ccc',
+  ink: '#000',
+  soft: '#666',
+  action: '#840',
+  early: '#00f',
+  late: '#f80',
+  onLine: '#080',
+};
+
+function scene() {
+  const paper = new Paper();
+  return { paper, scene: { ctx: paper as unknown as CanvasRenderingContext2D, view: viewport(), colors: COLORS } };
+}
+
+describe('drawing', () => {
+  const many = song(
+    Array.from({ length: 3000 }, (_, i) => note(i, i * 240 + (i % 7) * 10, { pitch: 60 + (i % 12) })),
+    quantized,
+  );
+  const picture = pictureOf(part(many), many);
+
+  it('draws only the notes in view', () => {
+    const { paper, scene: s } = scene();
+    s.view.end.set(720_000);
+    s.view.fitPitches(ALL_PITCHES, 60, 71, 20);
+    s.view.fitTime(240_000, 249_600);
+    drawNotes(s, picture, true, 960);
+    expect(paper.rects.length + paper.moves.length).toBeGreaterThan(40);
+    expect(paper.rects.length).toBeLessThan(400);
+  });
+
+  it('draws bars, beats and the grid’s own lines, but none closer than can be read', () => {
+    const { paper, scene: s } = scene();
+    s.view.fitPitches(ALL_PITCHES, 60, 71, 20);
+    s.view.fitTime(0, 7680);
+    drawGrid(s, new MeterMap(960, []), picture.lines, false);
+    expect(paper.texts).toEqual(expect.arrayContaining(['1', '2', '1.2', '1.3', 'C4']));
+    const lines = paper.rects.filter(([, , w]) => w === 1).length;
+    const far = scene();
+    far.scene.view.end.set(720_000);
+    far.scene.view.fitTime(0, 720_000);
+    drawGrid(far.scene, new MeterMap(960, []), picture.lines, false);
+    expect(far.paper.rects.filter(([, , w]) => w === 1).length).toBeLessThan(lines * 4);
+  });
+
+  it('puts early above the line and late below it, within the lane', () => {
+    const { paper, scene: s } = scene();
+    const small = song(played, quantized);
+    const p = pictureOf(part(small), small);
+    const reach = laneReach(p);
+    const middle = s.view.laneTop() + 100;
+    expect(laneY(s, p, 0)).toBe(middle);
+    expect(laneY(s, p, -5)).toBeLessThan(middle);
+    expect(laneY(s, p, 5)).toBeGreaterThan(middle);
+    expect(laneY(s, p, 10 * reach)).toBe(laneY(s, p, reach));
+    drawLane(s, p, true);
+    expect(paper.texts).toEqual(expect.arrayContaining(['early', 'late', '0 ms']));
+  });
+
+  it('shows tolerance and reach in ms, whatever their unit', () => {
+    const bands = (tolerance: { value: number; unit: 'ms' | 'ticks' | 'percent' }) => {
+      const s = song(played, { quantize: { ...quantized.quantize, tolerance, reach: { value: 50, unit: 'percent' } } });
+      return laneBands(pictureOf(part(s), s));
+    };
+    expect(bands({ value: 6, unit: 'ms' }).tolerance).toBe(6);
+    expect(bands({ value: 96, unit: 'ticks' }).tolerance).toBeCloseTo(50, 9);
+    // Half the gap of a sixteenth is 62.5 ms.
+    expect(bands({ value: 0, unit: 'ms' })).toEqual({ tolerance: null, reach: expect.closeTo(31.25, 6) });
+  });
+});
+
+describe('words', () => {
+  it('tell times and pitches', () => {
+    expect(minutes(125.9)).toBe('2:05');
+    expect(shortMs(-3.14)).toBe('3.1');
+    expect(shortMs(23.7)).toBe('24');
+    // source: MIDI 1.0, note number 60 is middle C
+    expect([60, 61, 69, 0, 127].map(pitchName)).toEqual(['C4', 'C♯4', 'A4', 'C-1', 'G9']);
+  });
+});
