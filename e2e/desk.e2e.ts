@@ -343,3 +343,36 @@ test('one drum of a kit is selected by its key and takes a groove of its own', a
   const others = (list: readonly MidoNote[]) => byStart(list.filter((n) => n.pitch !== 38));
   expect(others(notes)).toEqual(others(played(3)));
 });
+
+test('a note that is dragged snaps to the drawn lines, and a mark in the lane takes its chord along', async ({
+  page,
+}) => {
+  await openDemo(page);
+  const box = await roll(page);
+  const perTick = (box.width - 64) / (2.5 * 3840);
+  // The roll begins 12 px before bar 1; the second note is a C5 or so near 240 ticks, 24 ms early.
+  const [, second] = byStart(played(1));
+  const x = box.x + 64 + 12 + second.start * perTick + 3;
+  const lane = box.y + box.height - Math.round(Math.max(120, Math.min(220, box.height * 0.34)));
+  // Find the note by its tip: the row is not known to the test.
+  let y = box.y + 40;
+  for (; y < lane; y += 6) {
+    await page.mouse.move(x, y);
+    if (await page.locator('.tip').isVisible()) break;
+  }
+  await drag(page, [x, y], [x + (480 - second.start) * perTick, y]);
+  await expect(page.getByRole('button', { name: 'Select 1 pinned' })).toBeVisible();
+  const moved = (await exported(page, 1)).filter((n) => n.start === 480);
+  expect(moved.map((n) => n.pitch)).toContain(second.pitch);
+  await page.keyboard.press('Control+z');
+  await selectTrack(page, /Electric piano/);
+  const lines = { x: box.x + 64 + 12 + 24 * 1.792 * perTick, y: 0 };
+  const laneBox = { top: lane, height: box.y + box.height - lane };
+  const middle = laneBox.top + laneBox.height / 2;
+  for (lines.y = middle; lines.y < middle + laneBox.height / 2; lines.y += 4) {
+    await page.mouse.move(lines.x, lines.y);
+    if (await page.locator('.tip').isVisible()) break;
+  }
+  await drag(page, [lines.x, lines.y], [lines.x + 40, lines.y]);
+  await expect(page.getByRole('button', { name: 'Select 4 pinned' })).toBeVisible();
+});

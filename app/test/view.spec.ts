@@ -173,6 +173,19 @@ describe('drawing', () => {
     expect(paper.rects.length).toBeLessThan(400);
   });
 
+  it('marks pinned notes and those left as played, and no others', () => {
+    const { paper, scene: s } = scene();
+    const pinned = { kind: 'pinned', start: 500, length: 100, velocity: 80 } as const;
+    const marked = song(
+      [{ ...played[0], exception: { kind: 'as-played' } }, { ...played[1], exception: pinned }, played[2]],
+      quantized,
+    );
+    s.view.fitPitches(ALL_PITCHES, 60, 72, 20);
+    s.view.fitTime(0, 1920);
+    drawNotes(s, pictureOf(part(marked), marked), true, 960);
+    expect(paper.moves.filter((m) => m.length === 5)).toHaveLength(2);
+  });
+
   it('draws bars, beats and the grid’s own lines, but none closer than can be read', () => {
     const { paper, scene: s } = scene();
     s.view.fitPitches(ALL_PITCHES, 60, 71, 20);

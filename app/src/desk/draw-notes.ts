@@ -21,6 +21,7 @@ export function drawNotes(scene: Scene, picture: Picture, corrected: boolean, pp
     for (const lean of [LEAN.none, LEAN.onLine, LEAN.early, LEAN.late]) {
       drawSolids(scene, picture, corrected, lean, from, to, detail);
     }
+    if (detail) drawExceptions(scene, picture, corrected, from, to);
   });
 }
 
@@ -103,4 +104,32 @@ function drawOutlines(scene: Scene, picture: Picture, from: number, to: number):
   }
   ctx.stroke();
   ctx.strokeStyle = faint(colors.soft, 0.5);
+}
+
+/** A pin on notes whose place is fixed, a hollow head on those that are left as played. */
+function drawExceptions(scene: Scene, picture: Picture, corrected: boolean, from: number, to: number): void {
+  const { ctx, view, colors } = scene;
+  const starts = corrected ? picture.corrected : picture.played;
+  const middle = view.rowHeight() / 2;
+  for (let i = from; i < to; i++) {
+    const kind = picture.part.notes[i].exception?.kind;
+    if (kind !== 'pinned' && kind !== 'as-played') continue;
+    const x = view.x(starts[i]);
+    const y = view.y(picture.pitch[i]);
+    ctx.beginPath();
+    if (kind === 'as-played') {
+      ctx.arc(x + middle, y + middle, Math.max(2, middle - 4), 0, 2 * Math.PI);
+      ctx.fillStyle = colors.paper;
+      ctx.fill();
+      continue;
+    }
+    ctx.strokeStyle = colors.ink;
+    ctx.fillStyle = colors.ink;
+    ctx.moveTo(x + 1, y + 2);
+    ctx.lineTo(x + 1, y - 5);
+    ctx.stroke();
+    ctx.beginPath();
+    ctx.arc(x + 1, y - 6, 3, 0, 2 * Math.PI);
+    ctx.fill();
+  }
 }

@@ -20,6 +20,9 @@ export interface Drag {
   moved: boolean;
 }
 
+/** A note that is dropped this close to a line goes onto it; with Ctrl or ⌘ it does not. */
+const SNAP_PX = 7;
+
 /** What gestures look at: the picture that is drawn, and which side of it. */
 export interface Scenery {
   readonly song: Signal<Song>;
@@ -62,7 +65,7 @@ export class Gestures {
 
   dragKind(event: PointerEvent, note: number): Drag['kind'] {
     const { offsetX: x, offsetY: y } = event;
-    if (y < RULER_HEIGHT) return this.offBeatUnder(x) ? 'swing' : 'ruler';
+    if (y < RULER_HEIGHT) return this.offBeatUnder(x) !== null ? 'swing' : 'ruler';
     if (event.button === 1 || event.altKey || x < KEYS_WIDTH) return 'scroll';
     if (note >= 0) return 'note';
     return this.bandUnder(y) ?? 'box';
@@ -113,7 +116,7 @@ export class Gestures {
         break;
       }
       case 'note':
-        if (done) this.selecting.move(this.dragged(drag), (event.offsetX - drag.x) / view.scale());
+        if (done) this.selecting.move(this.dragged(drag), this.dropped(drag, event));
         break;
       case 'tolerance':
       case 'reach':
@@ -144,6 +147,16 @@ export class Gestures {
     const name = kind === 'tolerance' ? 'Tolerance' : 'Reach';
     if (done) this.treating.commit(name, change);
     else this.treating.try(name, change);
+  }
+
+  /** How far a drop moves the notes, in ticks: onto a line that is drawn, where one is near, swung or lifted ones too. */
+  private dropped(drag: Drag, event: PointerEvent): number {
+    const picture = this.picture();
+    const start = (this.corrected() ? picture.corrected : picture.played)[drag.note];
+    const wanted = Math.max(0, start + (event.offsetX - drag.x) / this.view.scale());
+    const line = picture.lines.nearest(wanted);
+    const snaps = !event.ctrlKey && !event.metaKey && Math.abs(line - wanted) * this.view.scale() <= SNAP_PX;
+    return (snaps ? Math.round(line) : wanted) - start;
   }
 
   /** The notes that a drag moves: the selection if the note is in it, else the note; in the lane its whole chord. */
