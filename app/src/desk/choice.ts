@@ -32,12 +32,7 @@ export interface Option {
       display: grid;
       grid-auto-flow: column;
       grid-auto-columns: auto;
-      --mat-button-toggle-selected-state-background-color: var(--action);
-      --mat-button-toggle-selected-state-text-color: var(--on-action);
-      --mat-button-toggle-background-color: var(--paper);
-      --mat-button-toggle-divider-color: var(--line);
       --mat-button-toggle-height: 30px;
-      --mat-button-toggle-shape: 6px;
     }
     mat-button-toggle {
       font-size: 13px;

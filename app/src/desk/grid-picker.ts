@@ -84,12 +84,7 @@ const MIXES = ['1/4T', '1/8T', '1/16T', '1/8', '1/16', '1/32', '1/8.'];
       display: grid;
       grid-auto-flow: column;
       grid-auto-columns: 1fr;
-      --mat-button-toggle-selected-state-background-color: var(--action);
-      --mat-button-toggle-selected-state-text-color: var(--on-action);
-      --mat-button-toggle-background-color: var(--paper);
-      --mat-button-toggle-divider-color: var(--line);
       --mat-button-toggle-height: 36px;
-      --mat-button-toggle-shape: 6px;
     }
     mat-button-toggle {
       font-size: 13px;

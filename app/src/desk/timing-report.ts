@@ -154,6 +154,14 @@ export class TimingReport {
       axisLine: { lineStyle: { color: colors.line } },
       splitLine: { lineStyle: { color: colors.line } },
     };
+    const barAxis = {
+      type: 'value',
+      min: 'dataMin',
+      max: 'dataMax',
+      ...axis,
+      splitLine: { show: false },
+      axisLabel: { ...axis.axisLabel, formatter: (v: number) => String(Math.floor(v)) },
+    };
     const common = {
       animation: false,
       grid: { left: 36, right: 8, top: 26, bottom: 22 },
@@ -195,14 +203,7 @@ export class TimingReport {
         title: 'Drift against the lines in ms, by bar',
         options: {
           ...common,
-          xAxis: {
-            type: 'value',
-            min: 'dataMin',
-            max: 'dataMax',
-            ...axis,
-            splitLine: { show: false },
-            axisLabel: { ...axis.axisLabel, formatter: (v: number) => String(Math.floor(v)) },
-          },
+          xAxis: barAxis,
           yAxis: { type: 'value', inverse: true, ...axis },
           series: [
             {
@@ -247,14 +248,7 @@ export class TimingReport {
         title: `Swing of each pair, in percent: ${(swing.share * 100).toFixed(1)} %`,
         options: {
           ...common,
-          xAxis: {
-            type: 'value',
-            min: 'dataMin',
-            max: 'dataMax',
-            ...axis,
-            splitLine: { show: false },
-            axisLabel: { ...axis.axisLabel, formatter: (v: number) => String(Math.floor(v)) },
-          },
+          xAxis: barAxis,
           yAxis: { type: 'value', min: 45, max: 80, ...axis },
           series: [
             {

@@ -4,9 +4,8 @@ export function normalDensity(z: number): number {
 }
 
 /**
- * Standard normal distribution function Φ, to about 1e−15 (W. J. Cody's complementary error
- * function split is not needed: the series and the continued fraction of Abramowitz & Stegun
- * 26.2.11 and 26.2.14 meet at |z| = 3).
+ * Standard normal distribution function Φ, to about 1e−15: the series of Abramowitz & Stegun 26.2.11 up to
+ * |z| = 3, their continued fraction 26.2.14 beyond.
  */
 export function normalCdf(z: number): number {
   if (z < 0) return 1 - normalCdf(-z);
