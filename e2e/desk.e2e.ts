@@ -163,7 +163,7 @@ test('messages warn, show and offer the way out', async ({ page }) => {
   await strip.getByRole('button', { name: 'Try 1/16' }).click();
   await expect(strip).not.toContainText('merge');
   await selectTrack(page, /Clarinet/);
-  await expect(strip).toContainText(/first note starts \d+ ms before its bar/);
+  await expect(strip).toContainText(/First note \d+ ms before its bar/);
   await strip.getByRole('button', { name: 'Move it to the bar' }).click();
   await expect(strip).not.toContainText('before its bar');
   expect(Math.min(...(await exported(page, 5)).map((n) => n.start))).toBe(6 * 3840);

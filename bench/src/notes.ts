@@ -33,6 +33,7 @@ function sorted(notes: NoteColumns): NoteColumns {
     copy.end[to] = notes.end[from];
     copy.pitch[to] = notes.pitch[from];
     copy.velocity[to] = notes.velocity[from];
+    copy.voice[to] = notes.pitch[from];
   });
   return copy;
 }

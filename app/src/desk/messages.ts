@@ -113,7 +113,7 @@ export class Messages {
     } as const;
     return {
       key: `before.${part.id}`,
-      text: `The first note starts ${found.ms.toFixed(0)} ms before its bar; a loop from there would cut it off.`,
+      text: `First note ${found.ms.toFixed(0)} ms before its bar: a loop would cut it off.`,
       ids: [found.id],
       way: 'Move it to the bar',
       act: () => this.store.dispatch(DeskActions.edit({ edit })),

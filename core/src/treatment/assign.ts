@@ -30,25 +30,31 @@ export function assign(
   settings: AssignSettings,
 ): Assignment {
   const chords = groupChords(columns, starts, lines, time, settings.chordMs);
-  const place = new Float64Array(chords.count);
-  for (let c = 0; c < chords.count; c++) place[c] = chordMedian(starts, chords.first[c], chords.first[c + 1]);
-  const line =
-    settings.lines === 'follow' ? followLines(place, lines, time, settings.grid).line : nearestLines(place, lines);
-  const verdict = new Uint8Array(chords.count);
-  if (needsVerdict(settings)) {
-    const tolerance = settings.tolerance.value > 0 ? limitIn(settings.tolerance, lines, time) : null;
-    const reach = settings.reach ? limitIn(settings.reach, lines, time) : null;
-    for (let c = 0; c < chords.count; c++) {
-      verdict[c] = judge(place[c], line[c], settings.direction, tolerance, reach);
-    }
+  const { count, first } = chords;
+  const place = new Float64Array(count);
+  const verdict = new Uint8Array(count);
+  const follows = settings.lines === 'follow';
+  const judged = needsVerdict(settings);
+  const tolerance = settings.tolerance.value > 0 ? limitIn(settings.tolerance, lines, time) : null;
+  const reach = settings.reach ? limitIn(settings.reach, lines, time) : null;
+  let line = new Float64Array(count);
+  // One pass for all that can be told chord by chord: passes over memory are what costs.
+  for (let c = 0; c < count; c++) {
+    const from = first[c];
+    const to = first[c + 1];
+    const at = to - from === 1 ? starts[from] : chordMedian(starts, from, to);
+    place[c] = at;
+    if (follows) continue;
+    const nearest = lines.nearest(at);
+    line[c] = nearest;
+    if (judged) verdict[c] = judge(at, nearest, settings.direction, tolerance, reach);
+  }
+  if (follows) {
+    line = Float64Array.from(followLines(place, lines, time, settings.grid).line);
+    if (judged)
+      for (let c = 0; c < count; c++) verdict[c] = judge(place[c], line[c], settings.direction, tolerance, reach);
   }
   return { ...chords, starts, place, line, verdict };
-}
-
-function nearestLines(place: Float64Array, lines: Lines): Float64Array {
-  const line = new Float64Array(place.length);
-  for (let c = 0; c < place.length; c++) line[c] = lines.nearest(place[c]);
-  return line;
 }
 
 function needsVerdict(settings: AssignSettings): boolean {

@@ -24,7 +24,7 @@ export function groupChords(
   time: SongTime,
   chordMs: number,
 ): Chords {
-  const { count, pitch, channel } = columns;
+  const { count, voice: voices } = columns;
   const first = new Int32Array(count + 1);
   const seen = new Int32Array(VOICES).fill(-1);
   const { tempo } = time;
@@ -39,9 +39,9 @@ export function groupChords(
     const widest = fixedWindow >= 0 ? fixedWindow : tempo.shift(begin, chordMs) - begin;
     if (j < count && starts[j] - begin <= widest) {
       const window = Math.min(widest, WINDOW_OF_GAP * lines.gapAt(begin));
-      seen[channel[i] * 128 + pitch[i]] = chords;
+      seen[voices[i]] = chords;
       while (j < count && starts[j] - begin <= window) {
-        const voice = channel[j] * 128 + pitch[j];
+        const voice = voices[j];
         if (seen[voice] === chords) break;
         seen[voice] = chords;
         j++;

@@ -25,11 +25,13 @@ export function treatLengths(
   const { start, end } = times;
   const step = stepTicks(settings.grid ?? startGrid, ppq);
   const fixed = settings.fixed * ppq;
+  const rule = endRule(settings, ppq);
+  const { mode } = settings;
   for (let i = 0; i < columns.count; i++) {
     const length = end[i] - start[i];
     let wanted: number;
-    if (settings.mode === 'fixed') wanted = start[i] + fixed;
-    else if (settings.mode === 'steps') wanted = start[i] + Math.max(1, Math.round(length / step)) * step;
+    if (mode === 'fixed') wanted = start[i] + fixed;
+    else if (mode === 'steps') wanted = start[i] + Math.max(1, Math.round(length / step)) * step;
     else {
       wanted = lines.nearest(end[i]);
       // An end that would fall on or before its start goes to the first line after it.
@@ -38,7 +40,7 @@ export function treatLengths(
         wanted = lines.after;
       }
     }
-    moveEnd(i, wanted, columns, times, settings, ppq);
+    moveEnd(i, wanted, columns, times, rule);
   }
 }
 
@@ -52,25 +54,39 @@ export function connect(
 ): void {
   const { first, count } = chords;
   const { start } = times;
+  const rule = endRule(settings, time.meter.ppq);
   for (let c = 0; c + 1 < count; c++) {
     let next = Infinity;
     for (let i = first[c + 1]; i < first[c + 2]; i++) next = Math.min(next, start[i]);
     const wanted = addAmount(next, { ...settings.gap, value: -settings.gap.value }, time.tempo);
     for (let i = first[c]; i < first[c + 1]; i++) {
-      if (next > start[i]) moveEnd(i, Math.max(wanted, start[i] + 1), columns, times, settings, time.meter.ppq);
+      if (next > start[i]) moveEnd(i, Math.max(wanted, start[i] + 1), columns, times, rule);
     }
   }
 }
 
 /** Moves one end by the strength, within what shortening and lengthening allow. */
-function moveEnd(i: number, wanted: number, columns: NoteColumns, times: Times, settings: Lengths, ppq: number): void {
+function moveEnd(i: number, wanted: number, columns: NoteColumns, times: Times, rule: EndRule): void {
   const { start, end } = times;
-  let to = end[i] + settings.strength * (wanted - end[i]);
-  if (to < end[i]) {
-    if (!settings.shorten) return;
+  const now = end[i];
+  let to = now + rule.strength * (wanted - now);
+  if (to < now) {
+    if (!rule.shorten) return;
     // The shortest length limits shortening only: what was played shorter stays so.
-    const shortest = Math.min(settings.min * ppq, columns.end[i] - columns.start[i]);
-    to = Math.min(end[i], Math.max(to, start[i] + shortest));
-  } else if (!settings.lengthen) return;
+    to = Math.min(now, Math.max(to, start[i] + Math.min(rule.least, columns.end[i] - columns.start[i])));
+  } else if (!rule.lengthen) return;
   end[i] = to;
+}
+
+/** What the settings say about moving an end; read once, asked for every note. */
+interface EndRule {
+  readonly strength: number;
+  readonly shorten: boolean;
+  readonly lengthen: boolean;
+  /** Ticks. */
+  readonly least: number;
+}
+
+function endRule({ strength, shorten, lengthen, min }: Lengths, ppq: number): EndRule {
+  return { strength, shorten, lengthen, least: min * ppq };
 }

@@ -35,7 +35,7 @@ interface Settling {
  * runs into them: then the earlier ends where the later starts.
  */
 export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array, dropDoubles: boolean): Settled {
-  const { count, pitch, channel, start: start0, end: end0 } = columns;
+  const { count, voice: voiceOfNote, start: start0, end: end0 } = columns;
   const { start, end } = times;
   const voices = new VoiceState();
   const { last, size, reach } = voices;
@@ -52,7 +52,7 @@ export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array,
       start[i] = s;
       end[i] = e;
     }
-    const voice = channel[i] * 128 + pitch[i];
+    const voice = voiceOfNote[i];
     const p = last[voice];
     const earliest = Math.min(s, start0[i]);
     // Notes that start together touch each other even without any length.

@@ -141,6 +141,7 @@ function pick(columns: NoteColumns, members: Int32Array): NoteColumns {
     picked.pitch[i] = columns.pitch[note];
     picked.channel[i] = columns.channel[note];
     picked.velocity[i] = columns.velocity[note];
+    picked.voice[i] = columns.voice[note];
   });
   return picked;
 }
