@@ -11,6 +11,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { stepTicks } from '@early-sparrow/core/grid';
 import { describeTicks } from '@early-sparrow/core/time';
 import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { meterOf, tempoOf, type Song, type Track } from '@early-sparrow/core/song';
@@ -414,7 +415,8 @@ export class TimingView {
     const side = Math.abs(ms) < 0.05 ? 'on the line' : `${shortMs(ms)} ms ${ms < 0 ? 'early' : 'late'}`;
     const bpm = tempoOf(song).bpmAt(picture.played[note]);
     const ticks = Math.abs(picture.played[note] - picture.line[note]);
-    const lines = [side, describeTicks(ticks, song.ppq, bpm)];
+    const step = stepTicks(picture.part.treatment.quantize.grid, song.ppq);
+    const lines = [side, describeTicks(ticks, song.ppq, bpm), `${Math.round((100 * ticks) / step)} % of a step`];
     const moved = picture.after[note];
     if (moved !== ms)
       lines.push(`corrected: ${shortMs(moved)} ms ${moved < 0 ? 'early' : moved > 0 ? 'late' : ''}`.trim());
