@@ -1,6 +1,6 @@
 import { computed, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { provideStore, Store } from '@ngrx/store';
+import { Store } from '@ngrx/store';
 import { startHistory } from '@early-sparrow/core/edit';
 import { parseGrid } from '@early-sparrow/core/grid';
 import type { Analysis } from '@early-sparrow/core/insight';
@@ -18,6 +18,7 @@ import { Treating } from '../src/desk/treating';
 import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/viewport';
 import { Player } from '../src/sound/player';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
+import { provideDeskStore } from './store';
 
 // The real one starts a worker, which there is none of here.
 jest.mock('../src/desk/analyst', () => ({ Analyst: class {} }));
@@ -36,10 +37,7 @@ class ReadyAnalyst {
 function open(s: Song): Store {
   TestBed.configureTestingModule({
     providers: [
-      provideStore(
-        { desk: deskFeature.reducer },
-        { runtimeChecks: { strictStateImmutability: false, strictActionImmutability: false } },
-      ),
+      provideDeskStore(),
       Treating,
       Selecting,
       Gestures,

@@ -1,12 +1,13 @@
 import { TestBed } from '@angular/core/testing';
 import { provideEffects } from '@ngrx/effects';
-import { provideStore, Store } from '@ngrx/store';
+import { Store } from '@ngrx/store';
 import { startHistory, type Edit } from '@early-sparrow/core/edit';
 import { firstValueFrom } from 'rxjs';
 import { song, note, treatment } from '../../core/test/build';
 import { SongStore } from '../src/storage/song-store';
 import { AutosaveEffects } from '../src/state/autosave.effects';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
+import { provideDeskStore } from './store';
 
 const base = song([note(0, 250), note(1, 500)]);
 const quantize: Edit = {
@@ -46,10 +47,7 @@ describe('the desk’s state', () => {
   let store: Store;
   beforeEach(() => {
     TestBed.configureTestingModule({
-      providers: [
-        provideStore({ desk: deskFeature.reducer }, { runtimeChecks: { strictStateImmutability: false } }),
-        provideEffects(AutosaveEffects),
-      ],
+      providers: [provideDeskStore(), provideEffects(AutosaveEffects)],
     });
     store = TestBed.inject(Store);
   });

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { provideStore, Store } from '@ngrx/store';
+import { Store } from '@ngrx/store';
 import { startHistory } from '@early-sparrow/core/edit';
 import { parseGrid } from '@early-sparrow/core/grid';
 import type { Part, Song } from '@early-sparrow/core/song';
@@ -11,6 +11,7 @@ import { Treating } from '../src/desk/treating';
 import { RecipeStore } from '../src/storage/recipe-store';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { BUILT_IN_RECIPES } from '@early-sparrow/core/recipe';
+import { provideDeskStore } from './store';
 
 /** Two tracks of three notes, each 20 ticks late. */
 function twoTracks(): Song {
@@ -40,15 +41,7 @@ describe('treating and selecting', () => {
 
   beforeEach(() => {
     TestBed.configureTestingModule({
-      providers: [
-        provideStore(
-          { desk: deskFeature.reducer },
-          { runtimeChecks: { strictStateImmutability: false, strictActionImmutability: false } },
-        ),
-        Treating,
-        Selecting,
-        Commands,
-      ],
+      providers: [provideDeskStore(), Treating, Selecting, Commands],
     });
     store = TestBed.inject(Store);
     store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(twoTracks()) }));

@@ -1,14 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { DomSanitizer } from '@angular/platform-browser';
-import loop from '@material-symbols/svg-400/outlined/repeat.svg';
 import more from '@material-symbols/svg-400/outlined/more_horiz.svg';
 import play from '@material-symbols/svg-400/outlined/play_arrow-fill.svg';
 import pause from '@material-symbols/svg-400/outlined/pause-fill.svg';
 import restore from '@material-symbols/svg-400/outlined/undo.svg';
 import stop from '@material-symbols/svg-400/outlined/stop-fill.svg';
-import close from '@material-symbols/svg-400/outlined/close.svg';
 
-const ICONS = { loop, more, play, pause, restore, stop, close };
+const ICONS = { more, play, pause, restore, stop };
 
 export type IconName = keyof typeof ICONS;
 

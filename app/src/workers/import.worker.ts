@@ -1,7 +1,6 @@
 import { expose } from 'comlink';
-import { readSmf } from '@early-sparrow/core/smf';
+import { readSmf, SmfError } from '@early-sparrow/core/smf';
 import type { ImportAnswer, ImportApi } from './import-api';
-import { SmfError } from '@early-sparrow/core/smf';
 
 const api: ImportApi = {
   read(bytes: Uint8Array, name: string): ImportAnswer {

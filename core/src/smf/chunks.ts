@@ -3,6 +3,9 @@ import { SmfError, type SmfNotice } from './problem';
 /** Larger files are refused. */
 export const MAX_BYTES = 64 * 1024 * 1024;
 
+/** Longest distance between two events that a variable-length quantity can say, in ticks (RP-001). */
+export const MAX_DELTA = 0x0fffffff;
+
 /** A track chunk's bytes in the file. */
 export interface TrackChunk {
   readonly start: number;

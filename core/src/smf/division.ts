@@ -1,3 +1,4 @@
+import { MAX_DELTA } from './chunks';
 import { SmfError, type SmfNotice } from './problem';
 
 /** A file's unit of time as the song keeps it. */
@@ -12,7 +13,6 @@ export interface Division {
 }
 
 const WANTED_PPQ = 960;
-const MAX_DELTA = 0x0fffffff;
 
 /**
  * Reads the two division bytes of a header.

@@ -1,9 +1,8 @@
 import { writeMidi, type MidiEvent } from 'midi-file';
 import type { Song, Track, TrackEvent } from '../song';
+import { MAX_DELTA } from './chunks';
 import type { Performance, SoundingNote, TrackPerformance } from './performance';
 import { writeText } from './text';
-
-const MAX_DELTA = 0x0fffffff;
 
 /** An event on its way into the file. Rank orders what moved against what did not at one tick. */
 interface Placed {

@@ -1,5 +1,5 @@
 import { sliceAxis, type DriftAxis } from './drift-axis';
-import type { PlayerModel, Progress } from './follow-model';
+import { FIRST_SPREAD, type PlayerModel, type Progress } from './follow-model';
 
 const SIGMAS = [0.04, 0.06, 0.08, 0.11, 0.16, 0.22, 0.32];
 const TAUS = [0, 0.01, 0.02, 0.04, 0.07];
@@ -8,7 +8,6 @@ const AGAINST_DRIFT = 3;
 /** Chords that the fit looks at; it takes them in blocks from all over the take. */
 const SAMPLE = 500;
 const BLOCK = 125;
-const FIRST_SPREAD = 0.3;
 
 /** Fits σ and τ by the likelihood of the chords on the drift axis, over a table of both. */
 export function fitDrift(axis: DriftAxis, progress: Progress): PlayerModel {

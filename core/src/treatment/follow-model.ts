@@ -8,3 +8,6 @@ export interface PlayerModel {
 
 /** Tells how far a long computation is, from 0 to 1; it may throw to end it. */
 export type Progress = (share: number) => void;
+
+/** Standard deviation of a player's drift at the first chord, once the lag is gone, in steps. */
+export const FIRST_SPREAD = 0.3;

@@ -1,7 +1,7 @@
 import { isSwung, stepFraction, stepTicks, type Grid, type Lines, type SongTime } from '../grid';
 import { driftAxis, type DriftAxis } from './drift-axis';
 import { fitDrift } from './follow-fit';
-import type { PlayerModel, Progress } from './follow-model';
+import { FIRST_SPREAD, type PlayerModel, type Progress } from './follow-model';
 
 /** Lines that were chosen while following a player's drift. */
 export interface Followed {
@@ -14,8 +14,6 @@ export interface Followed {
 const SHARE_WITHIN = 0.5;
 /** Cost of what should not happen but cannot be ruled out, in nats. */
 const FORBIDDEN = 40;
-/** The first chord's drift, in steps. */
-const FIRST_SPREAD = 0.3;
 const EPSILON = 1e-6;
 
 /**

@@ -2,7 +2,7 @@ import type { SongTime } from '../grid';
 import type { Song, Track } from '../song';
 import { asPlayed, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
 import { treatEvents } from './events';
-import { timeOf, treatPart } from './treat';
+import { sameTime, timeOf, treatPart } from './treat';
 
 /** The song as it sounds with every treatment that is on; dropped doubles are silent. */
 export function corrected(song: Song): Performance {
@@ -20,7 +20,7 @@ const performances = new WeakMap<Track, { time: SongTime; value: TrackPerformanc
 export function correctedTrack(track: Track, song: Song): TrackPerformance {
   const time = timeOf(song);
   const known = performances.get(track);
-  if (known && known.time.tempo === time.tempo && known.time.meter === time.meter) return known.value;
+  if (known && sameTime(known.time, time)) return known.value;
   const value = computeTrack(track, song, time);
   performances.set(track, { time, value });
   return value;

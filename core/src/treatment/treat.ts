@@ -50,7 +50,8 @@ export function treatPart(part: Part, song: Song): TreatedPart {
   return value;
 }
 
-function sameTime(a: SongTime, b: SongTime): boolean {
+/** Whether tempo and meter are the same objects. */
+export function sameTime(a: SongTime, b: SongTime): boolean {
   return a.tempo === b.tempo && a.meter === b.meter;
 }
 
