@@ -84,6 +84,32 @@ describe('the scheduler', () => {
     expect(scheduler.position()).toBeLessThan(2000);
   });
 
+  it('goes at once to a loop that is set behind what is heard', () => {
+    const { output, scheduler, state, run } = rig([
+      sounding(0, 100, 200),
+      sounding(1, 1500, 1600),
+      sounding(2, 1900, 2000),
+    ]);
+    scheduler.start(1000);
+    run(0.7);
+    state.loop = { from: 0, to: 1000 };
+    run(0.1);
+    expect(scheduler.position()).toBeLessThan(200);
+    run(1.4);
+    expect(output.notes.map((n) => n.id)).toEqual([1, 0, 0]);
+    expect(output.silenced).toBe(1);
+  });
+
+  it('a loop whose end was moved before what is already handed over wraps at its end', () => {
+    const { scheduler, state, run } = rig([sounding(0, 100, 200)], { from: 0, to: 4000 }, 9000);
+    scheduler.start(0);
+    run(0.5);
+    const at = scheduler.position();
+    state.loop = { from: 0, to: at + 40 };
+    run(0.15);
+    expect(scheduler.position()).toBeLessThan(200);
+  });
+
   it('a switch while playing neither strikes a note twice nor loses one', () => {
     const played = Array.from({ length: 40 }, (_, i) => sounding(i, i * 100 + 20, i * 100 + 80));
     const corrected = played.map((n) => ({ ...n, start: n.start - 20, end: n.end - 20 }));

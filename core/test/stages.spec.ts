@@ -47,6 +47,11 @@ describe('lengths', () => {
     ['to a grid of their own', 'line', { grid: parseGrid('1/4') }, [960, 960]],
   ])('%s', (_, mode, more, expected) => expect(at(mode, more)).toEqual(expected));
 
+  it('to the next chord: both chords of a merge reach it', () => {
+    const merging = [note(0, 450), note(1, 530, { pitch: 62 }), note(2, 950, { pitch: 64, length: 100 })];
+    expect(at('legato', {}, merging)).toEqual([960, 960, 1060]);
+  });
+
   it('are not shortened below the least length, but what was played shorter stays so', () => {
     const notes = [note(0, 0, { length: 200 }), note(1, 960, { length: 10, pitch: 62 })];
     expect(at('fixed', { fixed: 1 / 256, min: 1 / 32 }, notes)).toEqual([30, 970]);
@@ -178,10 +183,11 @@ describe('keeping', () => {
   const base = song(notes, stages);
   const kept = () => {
     const result = treatPart(part(base), base);
-    return keepNotes(part(base), [0, 1, 2], (i) => ({
+    return keepNotes(part(base), [0, 1, 2], false, (i) => ({
       start: result.start[i],
       end: result.end[i],
       velocity: result.velocity[i],
+      dropped: false,
     }));
   };
 
@@ -221,7 +227,8 @@ describe('keeping', () => {
         const all = keepNotes(
           part(s),
           part(s).notes.map((_, i) => i),
-          (i) => ({ start: r.start[i], end: r.end[i], velocity: r.velocity[i] }),
+          false,
+          (i) => ({ start: r.start[i], end: r.end[i], velocity: r.velocity[i], dropped: false }),
         );
         const back = new Map(
           returnToTake(all, { starts: true, lengths: true, velocities: true }).map((n) => [n.id, n]),

@@ -4,6 +4,7 @@ import {
   byPlace,
   NoteSchema,
   OwnSetSchema,
+  TrackEventSchema,
   TreatmentSchema,
   withPart,
   type Note,
@@ -25,6 +26,14 @@ const SimpleEditSchema = z.discriminatedUnion('kind', [
     part: z.string(),
     remove: z.array(z.int()).readonly(),
     add: z.array(NoteSchema).readonly(),
+  }),
+  /** Replaces some events of a track, by their index in it. */
+  z.object({
+    ...named,
+    kind: z.literal('events'),
+    track: z.string(),
+    at: z.array(z.int().min(0)).readonly(),
+    to: z.array(TrackEventSchema).readonly(),
   }),
   z.object({ ...named, kind: z.literal('song-name'), to: z.string().min(1).max(200) }),
   z.object({ ...named, kind: z.literal('track-name'), track: z.string(), to: z.string().min(1).max(200) }),
@@ -99,6 +108,15 @@ function applySimple(song: Song, edit: SimpleEdit): Applied<SimpleEdit> {
       }));
     case 'notes':
       return applyNotes(song, edit);
+    case 'events':
+      return onTrack(song, edit.track, (track) => {
+        if (edit.at.length !== edit.to.length || edit.at.some((i) => i >= track.events.length)) {
+          throw new EditError('The edit replaces events that the track does not have.');
+        }
+        const events = [...track.events];
+        edit.at.forEach((i, k) => (events[i] = edit.to[k]));
+        return { track: { ...track, events }, inverse: { ...edit, to: edit.at.map((i) => track.events[i]) } };
+      });
     case 'song-name':
       return { song: { ...song, name: edit.to }, inverse: { ...edit, to: song.name } };
     case 'track-name':
@@ -120,12 +138,24 @@ function applyNotes(song: Song, edit: Extract<SimpleEdit, { kind: 'notes' }>): A
     const removed = part.notes.filter((n) => remove.has(n.id));
     if (removed.length !== remove.size) throw new EditError('The edit takes out notes that the part does not have.');
     const kept = part.notes.filter((n) => !remove.has(n.id));
-    const notes = [...kept, ...edit.add].sort(byPlace);
+    const notes = merged(kept, [...edit.add].sort(byPlace));
     const inverse = { ...edit, remove: edit.add.map((n) => n.id), add: removed };
     return { part: { ...part, notes }, inverse };
   });
   const highest = edit.add.reduce((max, n) => Math.max(max, n.id + 1), song.nextId);
   return { ...done, song: { ...done.song, nextId: highest } };
+}
+
+/** Two sorted lists as one: sorting all of a long part for each step of a drag would be slow. */
+function merged(a: readonly Note[], b: readonly Note[]): Note[] {
+  const all: Note[] = [];
+  let j = 0;
+  for (const note of a) {
+    while (j < b.length && byPlace(b[j], note) < 0) all.push(b[j++]);
+    all.push(note);
+  }
+  while (j < b.length) all.push(b[j++]);
+  return all;
 }
 
 function onPart(

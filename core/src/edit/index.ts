@@ -1,2 +1,3 @@
 export * from './edit';
 export * from './history';
+export * from './keep';

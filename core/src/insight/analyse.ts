@@ -1,4 +1,4 @@
-import { gridLines, isSwung, parseGrid, type Grid, type SongTime } from '../grid';
+import { formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, SWING_MIN, type Grid, type SongTime } from '../grid';
 import type { Part, SongTimes } from '../song';
 import {
   chordMedian,
@@ -24,6 +24,9 @@ export interface Analysis extends Suggestion {
 /** A swung form that is this many bits behind in all still tells of swing: one triplet in three may be missing. */
 const SWING_WITHIN = 12;
 
+/** A measured swing further from the searched one than this is not the same swing. */
+const SWING_NEAR = 0.03;
+
 /** Chords as they are before any grid is known: notes within 30 ms, or less where thirty-seconds are close. */
 export function freeChords(columns: NoteColumns, time: SongTime): Float64Array {
   const lines = gridLines(parseGrid('1/32'), time);
@@ -39,14 +42,27 @@ export function analysePart(part: Part, song: SongTimes, progress?: Progress): A
 
 /** The same for chords' places in ticks, ascending. */
 export function analysePlaces(place: Float64Array, time: SongTime, progress?: Progress): Analysis {
-  const suggestion = suggestGrids(place, time, (share) => progress?.(share * 0.7));
+  const found = suggestGrids(place, time, (share) => progress?.(share * 0.7));
+  if (found.fits.length === 0) return { ...found, lag: null, swing: null };
+  const suggestion = { ...found, fits: found.fits.map((fit) => withMeasuredSwing(fit, place, time)) };
   const [best] = suggestion.fits;
-  if (!best) return { ...suggestion, lag: null, swing: null };
   const drifting = isDrifting(place, best.grid, best.lagMs, time, (share) => progress?.(0.7 + share * 0.3));
   const lag = findLag(place, best.grid, best.lagMs, time, drifting);
   const swung = swungFit(suggestion);
   const swing = swung ? measureSwing(place, swung.grid, swung.lagMs, time) : null;
   return { ...suggestion, lag, swing };
+}
+
+/** A swung fit with its swing as it was measured, which is finer than the search for the grid. */
+function withMeasuredSwing(fit: Fit, place: Float64Array, time: SongTime): Fit {
+  if (!isSwung(fit.grid)) return fit;
+  const measured = measureSwing(place, fit.grid, fit.lagMs, time);
+  if (!measured) return fit;
+  const swing = Math.min(SWING_MAX, Math.max(SWING_MIN, Math.round(measured.share * 1000) / 1000));
+  // Far from the search's own answer it was measured on other lines than those that fit.
+  if (Math.abs(swing - fit.grid.swing) > SWING_NEAR) return fit;
+  const grid = { ...fit.grid, swing };
+  return { ...fit, grid, text: formatGrid(grid) };
 }
 
 /** Whether the player's time wanders, by the fitted model of {@link followLines}. */

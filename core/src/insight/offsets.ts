@@ -1,7 +1,8 @@
 import { median, medianAbsoluteDeviation } from '../maths';
 import type { Song, Part } from '../song';
 import { addAmount, type TempoMap } from '../time';
-import { timeOf, treatPart, type Assignment } from '../treatment';
+import type { SongTime } from '../grid';
+import { sameTime, timeOf, treatPart, type Assignment } from '../treatment';
 
 /** How a player lies against a grid. Times in ms, early is negative; shares from 0 to 1. */
 export interface OffsetSummary {
@@ -53,4 +54,25 @@ export function partOffsets(part: Part, song: Song): OffsetSummary {
     return chordOffsets({ ...chords, place }, tempo);
   });
   return summarize(Float64Array.from(all.flatMap((a) => [...a])));
+}
+
+const corrected = new WeakMap<Part, { time: SongTime; value: OffsetSummary }>();
+
+/** How a part lies after its treatment, against the lines of that treatment; the same object as long as it stays. */
+export function correctedOffsets(part: Part, song: Song): OffsetSummary {
+  const time = timeOf(song);
+  const known = corrected.get(part);
+  if (known && sameTime(known.time, time)) return known.value;
+  const { groups, start } = treatPart(part, song);
+  const all = groups.map(({ chords, members }) => {
+    const place = Float64Array.from({ length: chords.count }, (_, c) => {
+      const [from, to] = [chords.first[c], chords.first[c + 1]];
+      if (to - from === 1) return start[members ? members[from] : from];
+      return median(Float64Array.from({ length: to - from }, (_, i) => start[members ? members[from + i] : from + i]));
+    });
+    return chordOffsets({ ...chords, place }, time.tempo);
+  });
+  const value = summarize(Float64Array.from(all.flatMap((a) => [...a])));
+  corrected.set(part, { time, value });
+  return value;
 }

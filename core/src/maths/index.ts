@@ -3,3 +3,4 @@ export * from './normal';
 export * from './random';
 export * from './gamma';
 export * from './bootstrap';
+export * from './binomial';

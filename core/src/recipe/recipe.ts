@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { isSwung, SWING_MAX, SWING_MIN } from '../grid';
 import { analysePart, type Analysis } from '../insight';
 import { TreatmentSchema, type Part, type Song, type Treatment } from '../song';
 
@@ -46,16 +45,9 @@ export function applyRecipe(recipe: Recipe, part: Part, song: Song, analysis?: A
   const best = found.fits[0];
   if (!best) return treatment;
   const { restart, shift } = treatment.quantize.grid;
-  const grid = { ...best.grid, ...measuredSwing(found), restart, shift };
+  const grid = { ...best.grid, restart, shift };
   const quantize = auto.grid ? { ...treatment.quantize, grid } : treatment.quantize;
   const value = Math.round((found.lag?.ms ?? 0) * 10) / 10;
   const lag = auto.lag ? { on: value !== 0, amount: { value, unit: 'ms' as const } } : treatment.lag;
   return { ...treatment, quantize, lag };
-}
-
-/** The swing as it was measured, which is finer than the search for the grid; nothing where the grid is not swung. */
-function measuredSwing({ fits, swing }: Analysis): { swing?: number } {
-  if (!swing || !isSwung(fits[0].grid)) return {};
-  const share = Math.round(swing.share * 1000) / 1000;
-  return { swing: Math.min(SWING_MAX, Math.max(SWING_MIN, share)) };
 }

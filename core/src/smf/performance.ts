@@ -1,4 +1,4 @@
-import type { Note, Song, Track, TrackEvent } from '../song';
+import { noteAsTaken, type Note, type Song, type Track, type TrackEvent, eventAsTaken } from '../song';
 
 /** A note as it sounds: where it starts and ends in whole ticks, and how loud. */
 export interface SoundingNote {
@@ -23,7 +23,7 @@ const NONE: ReadonlySet<TrackEvent> = new Set();
 
 const played = new WeakMap<Track, TrackPerformance>();
 
-/** The song as played: every note at its own place. */
+/** The song as played: every note and event at the place of its take, whatever was kept since. */
 export function asPlayed(song: Song): Performance {
   return song.tracks.map((track) => {
     let known = played.get(track);
@@ -35,14 +35,12 @@ export function asPlayed(song: Song): Performance {
 function playedTrack(track: Track): TrackPerformance {
   return {
     notes: track.parts.flatMap((part) =>
-      part.notes.map((note) => ({
-        note,
-        start: note.start,
-        end: note.start + note.length,
-        velocity: note.velocity,
-      })),
+      part.notes.map((own) => {
+        const note = noteAsTaken(own);
+        return { note, start: note.start, end: note.start + note.length, velocity: note.velocity };
+      }),
     ),
-    events: track.events,
+    events: track.events.some((e) => e.take) ? track.events.map(eventAsTaken) : track.events,
     moved: NONE,
   };
 }

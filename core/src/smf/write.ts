@@ -61,11 +61,11 @@ function placeNote({ note, start, end, velocity }: SoundingNote, index: number):
     velocity: note.release ?? 0,
     ...(note.release === null ? { byte9: true } : {}),
   };
-  const [onOrder, offOrder] = note.order ?? [];
+  const [onOrder, offOrder] = note.order ?? [null, null];
   // Equal starts of one pitch go shortest first: first-in first-out reading then gives the same lengths back.
   const movedOnOrder = (end - start) * 1e6 + index;
-  const startStayed = onOrder !== undefined && start === note.start;
-  const endStayed = offOrder !== undefined && end === note.start + note.length;
+  const startStayed = onOrder !== null && start === note.start;
+  const endStayed = offOrder !== null && end === note.start + note.length;
   // A note that begins and ends at one tick must not end before it begins.
   const offRank = endStayed ? RANK.stayed : end === start ? RANK.movedOn : RANK.movedOff;
   const placedOn = {

@@ -11,6 +11,10 @@ const place = {
   tick: z.int().min(0),
   /** Place among all events of its source track, so that what happens at one tick keeps its order. */
   order: z.number(),
+  /** Where it was recorded or imported, once Keep has given it another place. */
+  take: z.object({ tick: z.int().min(0), order: z.number() }).optional(),
+  /** It was kept alone: no treatment moves it any more. */
+  fixed: z.literal(true).optional(),
 };
 
 /** Everything of a track that is not a note, tempo or meter: kept as it came, bytes included. */
@@ -28,6 +32,24 @@ export const TrackEventSchema = z.discriminatedUnion('type', [
   z.object({ ...place, type: z.literal('meta'), meta: Value7, data: BytesSchema }),
 ]);
 export type TrackEvent = Readonly<z.infer<typeof TrackEventSchema>>;
+
+/** An event where it was recorded or imported. */
+export function eventAsTaken(event: TrackEvent): TrackEvent {
+  if (!event.take) return event;
+  const { take, fixed: _fixed, ...rest } = event;
+  return { ...rest, ...take } as TrackEvent;
+}
+
+/** Kept events come before all others at their tick, as events that moved do. */
+const BEFORE_OTHERS = 1e9;
+
+/** An event whose corrected tick becomes its own. @param fixed whether it leaves every treatment */
+export function keepEvent(event: TrackEvent, tick: number, fixed: boolean): TrackEvent {
+  const { tick: from, order } = event;
+  const take = event.take ?? { tick: from, order };
+  const place = tick === from ? { order } : { order: take.order - BEFORE_OTHERS, take };
+  return { ...event, ...place, tick, ...(fixed ? { fixed: true as const } : {}) };
+}
 
 /** Controllers that count as pedals: damper, sostenuto, soft and their kin (MIDI 1.0, controllers 64 to 69). */
 export function isPedal(event: TrackEvent): boolean {

@@ -1,5 +1,6 @@
-import { byPlace, takeOf } from './look';
+import { byPlace, noteAsTaken, takeOf } from './look';
 import type { Note, Part } from './song';
+import type { Treatment } from './treatment';
 
 /** Where a note sounds after its treatment. */
 export interface Corrected {
@@ -7,25 +8,57 @@ export interface Corrected {
   readonly start: number;
   readonly end: number;
   readonly velocity: number;
+  /** Silent: the softer of a double. */
+  readonly dropped: boolean;
 }
 
 /**
- * Makes the corrected places of some notes their own; each keeps its take, and leaves its exception.
+ * Makes the corrected places of some notes their own; each keeps its take.
+ * @param alone the notes leave the treatment, which goes on over the others; else their exceptions stay
  * @param corrected the place of each note, asked by its index in the part
  */
-export function keepNotes(part: Part, indices: Iterable<number>, corrected: (index: number) => Corrected): Note[] {
+export function keepNotes(
+  part: Part,
+  indices: Iterable<number>,
+  alone: boolean,
+  corrected: (index: number) => Corrected,
+): Note[] {
   return Array.from(indices, (i): Note => {
     const note = part.notes[i];
-    const { start, end, velocity } = corrected(i);
-    const { exception: _left, order: _order, unended: _unended, take: _take, ...rest } = note;
-    const stayed = start === note.start && end === note.start + note.length;
+    const at = corrected(i);
+    const { start, velocity } = at;
+    const length = at.end - start;
+    const { exception, order, unended, take: _take, ...rest } = note;
     // A moved note gives up its old place among the events at one tick.
-    const place = stayed ? { order: note.order, unended: note.unended } : {};
-    const kept = { ...rest, ...defined(place), start, length: end - start, velocity };
+    const on = start === note.start ? (order?.[0] ?? null) : null;
+    const off = at.end === note.start + note.length ? (order?.[1] ?? null) : null;
+    const place = on === null && off === null ? {} : { order: [on, off] as const };
+    const endless = unended && length === note.length ? { unended } : {};
+    const left = at.dropped
+      ? ({ kind: 'dropped' } as const)
+      : alone
+        ? ({ kind: 'as-played' } as const)
+        : exception?.kind === 'pinned'
+          ? ({ kind: 'pinned', start, length, velocity } as const)
+          : exception;
+    const kept = { ...rest, ...place, ...endless, start, length, velocity, ...(left ? { exception: left } : {}) };
     const take = takeOf(note);
-    const same = take.start === start && take.length === kept.length && take.velocity === velocity;
+    const same = take.start === start && take.length === length && take.velocity === velocity;
     return same ? kept : { ...kept, take };
   }).sort(byPlace);
+}
+
+/** The same treatment with every stage off; the values stay, to be switched on again. */
+export function stagesOff(t: Treatment): Treatment {
+  return {
+    lag: { ...t.lag, on: false },
+    quantize: { ...t.quantize, on: false },
+    lengths: { ...t.lengths, on: false },
+    push: { ...t.push, on: false },
+    velocity: { ...t.velocity, on: false },
+    humanize: { ...t.humanize, on: false },
+    settle: t.settle,
+  };
 }
 
 /** Which of a note's properties go back to the take. */
@@ -38,19 +71,15 @@ export interface TakeParts {
 /** Brings notes back to their take: starts, lengths and velocities, each alone or together. */
 export function returnToTake(notes: readonly Note[], which: TakeParts): Note[] {
   return notes
-    .filter((n) => n.take)
+    .filter((n) => n.take || (which.starts && n.exception?.kind === 'dropped'))
     .map((note): Note => {
       const take = takeOf(note);
       const start = which.starts ? take.start : note.start;
       const length = which.lengths ? take.length : note.length;
       const velocity = which.velocities ? take.velocity : note.velocity;
-      const { take: _take, ...rest } = note;
-      const back = { ...rest, start, length, velocity };
       const whole = start === take.start && length === take.length && velocity === take.velocity;
-      return whole ? back : { ...back, take };
+      const { exception, ...back } = whole ? noteAsTaken(note) : { ...note, start, length, velocity, take };
+      const silent = exception?.kind === 'dropped' && which.starts;
+      return exception && !silent ? { ...back, exception } : back;
     });
-}
-
-function defined<T extends object>(values: T): Partial<T> {
-  return Object.fromEntries(Object.entries(values).filter(([, v]) => v !== undefined)) as Partial<T>;
 }

@@ -25,7 +25,16 @@ export function byPlace(a: Note, b: Note): number {
 
 /** A note's place as first recorded, imported or drawn. */
 export function takeOf(note: Note): Take {
-  return note.take ?? { start: note.start, length: note.length, velocity: note.velocity };
+  if (note.take) return note.take;
+  const { start, length, velocity, order, unended } = note;
+  return { start, length, velocity, ...(order ? { order } : {}), ...(unended ? { unended } : {}) };
+}
+
+/** A note as it was first recorded, imported or drawn: its own places are those of its take. */
+export function noteAsTaken(note: Note): Note {
+  if (!note.take) return note;
+  const { take, order: _order, unended: _unended, ...rest } = note;
+  return { ...rest, ...take };
 }
 
 /** All parts of a song with their tracks. */

@@ -8,14 +8,25 @@ export const SONG_VERSION = 1;
 const Tick = z.int().min(0);
 const Value7 = z.int().min(0).max(127);
 
+/** Places of a note's on and off among the events of their source track; null for one that was moved. */
+const OrderSchema = z.tuple([z.number().nullable(), z.number().nullable()]).readonly();
+
 /** A note's place as first recorded, imported or drawn. */
-const TakeSchema = z.object({ start: Tick, length: Tick, velocity: z.int().min(1).max(127) });
+const TakeSchema = z.object({
+  start: Tick,
+  length: Tick,
+  velocity: z.int().min(1).max(127),
+  order: OrderSchema.optional(),
+  unended: z.literal(true).optional(),
+});
 export type Take = Readonly<z.infer<typeof TakeSchema>>;
 
 /** How a note leaves its part's treatment. */
 const ExceptionSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('own'), set: z.string() }),
   z.object({ kind: z.literal('as-played') }),
+  /** The softer of a double, kept silent by Keep. */
+  z.object({ kind: z.literal('dropped') }),
   z.object({ kind: z.literal('pinned'), start: Tick, length: Tick, velocity: z.int().min(1).max(127) }),
 ]);
 export type Exception = Readonly<z.infer<typeof ExceptionSchema>>;
@@ -37,7 +48,7 @@ export const NoteSchema = z.object({
   /** Nothing ended it in its file; it was given the end of its track. */
   unended: z.literal(true).optional(),
   /** Where the note-on and the note-off stood among the events of their source track. */
-  order: z.tuple([z.number(), z.number()]).readonly().optional(),
+  order: OrderSchema.optional(),
 });
 /** A note: its own place, its take if that differs, and its exception if it has one. Times in ticks. */
 export type Note = Readonly<z.infer<typeof NoteSchema>>;

@@ -88,9 +88,15 @@ export class Scheduler {
       const wanted = leg.ms + (now + AHEAD - leg.at) * 1000;
       if (wanted <= this.horizon) return;
       const loop = this.source.loop();
-      const inside = loop !== null && loop.to > loop.from && this.horizon < loop.to;
+      if (loop && loop.to > loop.from && this.position() >= loop.to && leg.ms + (now - leg.at) * 1000 >= loop.to) {
+        // The loop was set behind what is heard: go to it at once.
+        this.output.silence();
+        this.start(loop.from);
+        return;
+      }
+      const inside = loop !== null && loop.to > loop.from;
       const wraps = inside && wanted >= loop.to;
-      const to = wraps ? loop.to : wanted;
+      const to = wraps ? Math.max(loop.to, this.horizon) : wanted;
       this.hand(leg, this.horizon, to, inside ? loop.to : Infinity);
       this.horizon = to;
       if (!wraps) break;

@@ -21,18 +21,23 @@ export function amountInTicks(amount: TimeAmount, tick: number, tempo: TempoMap)
 /** One small amount of time in the three units that people read together. */
 export interface ThreeUnits {
   readonly ticks: number;
-  /** The whole part of a note: 192 means 1/192 note; null for less than 1/4000 note. */
+  /** The part of a note: 192 means a 1/192 note; null where no note that people name is near. */
   readonly noteFraction: number | null;
   readonly ms: number;
 }
 
-/** The same amount in ticks, as a note fraction (rounded to a whole one) and in ms. */
+/** Parts of a note that people can read: halvings of the whole note and of its third. */
+const FRACTIONS = [1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128, 192, 256, 384];
+/** An amount counts as such a part within this share of it. */
+const NEAR = 0.05;
+
+/** The same amount in ticks, as a note fraction (where one is near) and in ms. */
 export function threeUnits(ticks: number, ppq: number, bpm: number): ThreeUnits {
   const whole = 4 * ppq;
   const size = Math.abs(ticks);
   return {
     ticks,
-    noteFraction: size > whole / 4000 ? Math.round(whole / size) : null,
+    noteFraction: size > 0 ? (FRACTIONS.find((n) => Math.abs((size * n) / whole - 1) <= NEAR) ?? null) : null,
     ms: (ticks * 60_000) / (ppq * bpm),
   };
 }
@@ -42,7 +47,7 @@ export function describeTicks(ticks: number, ppq: number, bpm: number): string {
   const { noteFraction, ms } = threeUnits(ticks, ppq, bpm);
   const rounded = Math.round(ticks * 10) / 10;
   const parts = [`${rounded} ${Math.abs(rounded) === 1 ? 'tick' : 'ticks'}`];
-  if (noteFraction !== null && noteFraction > 1) parts.push(`1/${noteFraction}`);
+  if (noteFraction !== null) parts.push(noteFraction === 1 ? '1' : `1/${noteFraction}`);
   parts.push(`${ms.toFixed(1)} ms`);
   return parts.join(' · ');
 }

@@ -1,3 +1,4 @@
 export * from './amount';
+export * from './read-amount';
 export * from './meter';
 export * from './tempo';

@@ -77,7 +77,9 @@ export function treatEvents(
     const to = parts[p + 1]?.part.start ?? Infinity;
     const channels = new Set(part.notes.map((n) => n.channel));
     const modeOf = (e: TrackEvent) =>
-      e.tick >= from && e.tick < to && 'channel' in e && channels.has(e.channel) ? eventMode(e, quantize) : 'stay';
+      !e.fixed && e.tick >= from && e.tick < to && 'channel' in e && channels.has(e.channel)
+        ? eventMode(e, quantize)
+        : 'stay';
     const following = current.filter((e) => modeOf(e) === 'follow').map((e) => e.tick);
     const anchors = followMap(treated, following);
     const lines = treatmentLines(quantize, time);

@@ -55,14 +55,34 @@ export function connect(
   const { first, count } = chords;
   const { start } = times;
   const rule = endRule(settings, time.meter.ppq);
+  const next = nextStarts(chords, start);
   for (let c = 0; c + 1 < count; c++) {
-    let next = Infinity;
-    for (let i = first[c + 1]; i < first[c + 2]; i++) next = Math.min(next, start[i]);
-    const wanted = addAmount(next, { ...settings.gap, value: -settings.gap.value }, time.tempo);
+    if (Number.isNaN(next[c])) continue;
+    const wanted = addAmount(next[c], { ...settings.gap, value: -settings.gap.value }, time.tempo);
     for (let i = first[c]; i < first[c + 1]; i++) {
-      if (next > start[i]) moveEnd(i, Math.max(wanted, start[i] + 1), columns, times, rule);
+      if (next[c] > start[i]) moveEnd(i, Math.max(wanted, start[i] + 1), columns, times, rule);
     }
   }
+}
+
+/**
+ * For each chord the next start after its own; NaN after the last. Chords that merged start together, and
+ * all of them reach the next one.
+ */
+function nextStarts({ first, count }: Assignment, start: Float64Array): Float64Array {
+  const next = new Float64Array(count).fill(NaN);
+  let following = NaN;
+  for (let c = count - 1; c >= 0; c--) {
+    let earliest = Infinity;
+    let latest = -Infinity;
+    for (let i = first[c]; i < first[c + 1]; i++) {
+      earliest = Math.min(earliest, start[i]);
+      latest = Math.max(latest, start[i]);
+    }
+    next[c] = following > latest ? following : c + 1 < count && next[c + 1] > latest ? next[c + 1] : NaN;
+    following = earliest;
+  }
+  return next;
 }
 
 /** Moves one end by the strength, within what shortening and lengthening allow. */

@@ -5,7 +5,7 @@ import { timeOf, treatPart, type TreatedGroup, type TreatedPart } from './treat'
 
 /** Why a note was left where it was, or what moved it. */
 export type NoteFate =
-  'moved' | 'on-line' | 'off' | 'close-enough' | 'too-far' | 'wrong-direction' | 'as-played' | 'pinned';
+  'moved' | 'on-line' | 'off' | 'close-enough' | 'too-far' | 'wrong-direction' | 'as-played' | 'pinned' | 'dropped';
 
 /** One note before and after, against its line. */
 export interface NoteReport {
@@ -36,8 +36,10 @@ export interface TreatmentReport {
   readonly reweighted: number;
   /** Chords that come to share a line with the chord before them. */
   readonly merges: number;
-  /** Pairs of notes of one key that come to start together. */
+  /** Notes that come to start together with a louder one of their key. */
   readonly doubles: number;
+  /** Notes that would have started before the song and wait at its start, nearer together than they were. */
+  readonly held: number;
   readonly dropped: number;
   /** Notes cut because their key starts again. */
   readonly cut: number;
@@ -63,6 +65,8 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
   let reweighted = 0;
   let reordered = 0;
   for (let i = 0; i < columns.count; i++) {
+    // A note that does not sound does not move either.
+    if (settled.dropped?.[i] === 1) continue;
     const move = start[i] - columns.start[i];
     if (move !== 0) moves.push(Math.abs(tempo.between(columns.start[i], start[i])));
     if (end[i] - start[i] !== columns.end[i] - columns.start[i]) resized++;
@@ -78,6 +82,7 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     'wrong-direction': 0,
     'as-played': 0,
     pinned: 0,
+    dropped: 0,
   };
   const fates = noteFates(part, treated);
   for (const fate of fates) if (fate !== 'moved') left[fate]++;
@@ -91,6 +96,7 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     reweighted,
     merges: treated.groups.reduce((sum, g) => sum + mergeCount(g), 0),
     doubles: settled.doubles,
+    held: settled.held,
     dropped: settled.dropped?.reduce((sum, d) => sum + d, 0) ?? 0,
     cut: settled.cut,
     reordered,
@@ -117,7 +123,7 @@ export function noteFates(part: Part, treated: TreatedPart): NoteFate[] {
   const { columns, start } = treated;
   const fates = part.notes.map((note, i): NoteFate => {
     if (note.exception?.kind === 'pinned') return 'pinned';
-    if (note.exception?.kind === 'as-played') return 'as-played';
+    if (note.exception?.kind === 'as-played' || note.exception?.kind === 'dropped') return note.exception.kind;
     return start[i] === columns.start[i] ? 'off' : 'moved';
   });
   if (!part.on) return fates;

@@ -3,8 +3,10 @@ import type { Times } from './quantize';
 
 /** What settling did. */
 export interface Settled {
-  /** Pairs of notes of one voice that came to start together. */
+  /** Notes that came to start together with a louder one of their voice. */
   readonly doubles: number;
+  /** Notes that would have started before the song and wait at its start. */
+  readonly held: number;
   /** 1 for a note that was dropped as the softer of a double; null where none was. */
   readonly dropped: Uint8Array | null;
   /** Notes whose end was cut because the same key starts again. */
@@ -25,7 +27,8 @@ interface Settling {
   readonly velocity: Uint8Array;
   readonly dropDoubles: boolean;
   dropped: Uint8Array | null;
-  doubles: number;
+  /** The softer notes of doubles, by index: each counts once, however many it doubles. */
+  readonly doubled: Set<number>;
   cut: number;
 }
 
@@ -33,25 +36,38 @@ interface Settling {
  * Rounds to whole ticks and mends what the stages brought about, in place. Notes that no stage
  * changed stay exactly as they were, their overlaps and lengths included, unless a changed note
  * runs into them: then the earlier ends where the later starts.
+ * @param silent 1 for a note that does not sound and so stands in nobody's way
  */
-export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array, dropDoubles: boolean): Settled {
+export function settle(
+  columns: NoteColumns,
+  times: Times,
+  velocity: Uint8Array,
+  dropDoubles: boolean,
+  silent: Uint8Array | null = null,
+): Settled {
   const { count, voice: voiceOfNote, start: start0, end: end0 } = columns;
   const { start, end } = times;
   const voices = new VoiceState();
   const { last, size, reach } = voices;
   const before = new Int32Array(count);
-  const state: Settling = { columns, times, velocity, dropDoubles, dropped: null, doubles: 0, cut: 0 };
+  const doubled = new Set<number>();
+  const state: Settling = { columns, times, velocity, dropDoubles, dropped: null, doubled, cut: 0 };
+  let held = 0;
   for (let i = 0; i < count; i++) {
     let s = start[i];
     let e = end[i];
     if (s !== start0[i] || e !== end0[i]) {
       s = Math.floor(s + 0.5);
       e = Math.floor(e + 0.5);
-      if (s < 0) s = 0;
+      if (s < 0) {
+        s = 0;
+        held++;
+      }
       if (e < s + 1) e = s + 1;
       start[i] = s;
       end[i] = e;
     }
+    if (silent?.[i]) continue;
     const voice = voiceOfNote[i];
     const p = last[voice];
     const earliest = Math.min(s, start0[i]);
@@ -69,7 +85,7 @@ export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array,
     last[voice] = i;
   }
   for (let v = 0; v < VOICES; v++) if (size[v] > 1) settleGroup(state, before, last[v], size[v]);
-  return { doubles: state.doubles, dropped: state.dropped, cut: state.cut };
+  return { doubles: doubled.size, held, dropped: state.dropped, cut: state.cut };
 }
 
 /** Settles a voice's group: its last note and the `size − 1` before it. */
@@ -109,10 +125,11 @@ function settlePair(state: Settling, p: number, i: number): void {
   if (dropped !== null && (dropped[p] === 1 || dropped[i] === 1)) return;
   if (start[p] === start[i]) {
     if (start0[p] === start0[i]) return;
-    state.doubles++;
+    const softer = velocity[p] < velocity[i] ? p : i;
+    state.doubled.add(softer);
     if (!state.dropDoubles) return;
     state.dropped ??= new Uint8Array(columns.count);
-    state.dropped[velocity[p] < velocity[i] ? p : i] = 1;
+    state.dropped[softer] = 1;
     return;
   }
   const overlapped = start0[p] === start0[i] || Math.max(start0[p], start0[i]) < Math.min(end0[p], end0[i]);

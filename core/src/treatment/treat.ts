@@ -88,8 +88,19 @@ function compute(part: Part, time: SongTime): TreatedPart {
     }
   }
   if (part.on) placePins(part, result);
-  const settled = settle(columns, result, result.velocity, part.treatment.settle.dropDoubles);
+  const settled = settle(columns, result, result.velocity, part.treatment.settle.dropDoubles, silentNotes(part));
   return { columns, ...result, settled, groups };
+}
+
+/** Notes that Keep left silent; null where there are none. */
+function silentNotes(part: Part): Uint8Array | null {
+  if (!part.notes.some(isDropped)) return null;
+  return Uint8Array.from(part.notes, (n) => (isDropped(n) ? 1 : 0));
+}
+
+/** Whether a note is silent since Keep, as the softer of a double. */
+export function isDropped(note: Part['notes'][number]): boolean {
+  return note.exception?.kind === 'dropped';
 }
 
 function placePins(part: Part, result: { start: Float64Array; end: Float64Array; velocity: Uint8Array }): void {

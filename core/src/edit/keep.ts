@@ -1,0 +1,148 @@
+import {
+  eventAsTaken,
+  findPart,
+  keepEvent,
+  keepNotes,
+  returnToTake,
+  stagesOff,
+  type Note,
+  type Part,
+  type Song,
+  type TakeParts,
+  type Track,
+} from '../song';
+import type { TrackPerformance } from '../smf';
+import { correctedTrack, treatPart } from '../treatment';
+import { apply, changeNotes, type Edit, type SimpleEdit } from './edit';
+
+/** After so many rounds of finding what hangs together, all of the part is kept. */
+const ROUNDS = 8;
+
+/**
+ * The edit that makes corrected notes the part's own, and what sounds the same. The whole part keeps its
+ * settings with the stages off. Notes kept alone leave the treatment; others that would move because of it
+ * (a chord's other notes) are kept with them.
+ * @param ids the notes to keep; null for the whole part
+ * @returns null where there is nothing to keep
+ */
+export function keepEdit(song: Song, partId: string, ids: readonly number[] | null): Edit | null {
+  const found = findPart(song, partId);
+  if (!found?.part.on) return null;
+  const edits = ids === null ? keepWhole(song, found) : keepAlone(song, found, new Set(ids));
+  if (edits.length === 0) return null;
+  const kept = edits.reduce((sum, e) => sum + (e.kind === 'notes' ? e.add.length : 0), 0);
+  const more = ids === null || kept <= ids.length ? '' : ` and ${kept - ids.length} that hang together with them`;
+  const name = ids === null ? `Keep ${found.part.name}` : `Keep ${count(Math.min(kept, ids.length))}${more}`;
+  return { kind: 'several', name, edits };
+}
+
+/** The edit that brings notes back to their take; with the whole part (`ids` null) its other events too. */
+export function returnEdit(song: Song, partId: string, ids: readonly number[] | null, which: TakeParts): Edit | null {
+  const found = findPart(song, partId);
+  if (!found) return null;
+  const { part, track } = found;
+  const wanted = ids && new Set(ids);
+  const back = returnToTake(
+    part.notes.filter((n) => !wanted || wanted.has(n.id)),
+    which,
+  );
+  const name = `Return ${count(back.length)} to the take`;
+  const events = wanted || !which.starts ? null : changeEvents(name, track, (e) => e.take !== undefined, eventAsTaken);
+  const edits = [...(back.length > 0 ? [changeNotes(name, part, back)] : []), ...(events ? [events] : [])];
+  return edits.length > 0 ? { kind: 'several', name, edits } : null;
+}
+
+interface Found {
+  readonly track: Track;
+  readonly part: Part;
+}
+
+function keepWhole(song: Song, { track, part }: Found): SimpleEdit[] {
+  const name = 'Keep';
+  const off = stagesOff(part.treatment);
+  const sets = part.sets.map((s) => ({ ...s, treatment: stagesOff(s.treatment) }));
+  const edits: SimpleEdit[] = [changeNotes(name, part, keptNotes(song, part, null))];
+  const ticks = correctedTrack(track, song).events.map((e) => e.tick);
+  const events = changeEvents(
+    name,
+    track,
+    (e, i) => ticks[i] !== e.tick,
+    (e, i) => keepEvent(e, ticks[i], false),
+  );
+  if (events) edits.push(events);
+  edits.push({ kind: 'treatment', name, part: part.id, treatment: off });
+  if (sets.length > 0) edits.push({ kind: 'sets', name, part: part.id, sets });
+  return edits;
+}
+
+function keepAlone(song: Song, { track, part }: Found, wanted: Set<number>): SimpleEdit[] {
+  const name = 'Keep';
+  const before = correctedTrack(track, song);
+  const places = placesById(before);
+  const fixed = new Set<number>();
+  for (let round = 0; ; round++) {
+    if (round === ROUNDS) for (const n of part.notes) wanted.add(n.id);
+    const edits: SimpleEdit[] = [changeNotes(name, part, keptNotes(song, part, wanted))];
+    const events = changeEvents(
+      name,
+      track,
+      (_, i) => fixed.has(i),
+      (e, i) => keepEvent(e, before.events[i].tick, true),
+    );
+    if (events) edits.push(events);
+    const after = findPart(apply(song, { kind: 'several', name, edits }).song, part.id);
+    if (!after) return [];
+    const now = correctedTrack(after.track, song);
+    const size = wanted.size + fixed.size;
+    const nowPlaces = placesById(now);
+    for (const { id } of part.notes) {
+      if (places.get(id) === nowPlaces.get(id)) continue;
+      // A kept note that is still cut otherwise is cut by another of its key, which is kept with it.
+      if (wanted.has(id)) for (const other of touching(before, id)) wanted.add(other);
+      wanted.add(id);
+    }
+    now.events.forEach((e, i) => e.tick !== before.events[i].tick && fixed.add(i));
+    if (wanted.size + fixed.size === size) return edits;
+  }
+}
+
+/** Where every note of a track sounds, as one comparable text a note. */
+function placesById(track: TrackPerformance): Map<number, string> {
+  return new Map(track.notes.map((n) => [n.note.id, `${n.start} ${n.end} ${n.velocity}`]));
+}
+
+/** Ids of the notes of the same key that sound into a note or next to it. */
+function touching({ notes }: TrackPerformance, id: number): number[] {
+  const own = notes.find((n) => n.note.id === id);
+  if (!own) return [];
+  const { pitch, channel } = own.note;
+  return notes
+    .filter((n) => n.note.pitch === pitch && n.note.channel === channel && n.start <= own.end && n.end >= own.start)
+    .map((n) => n.note.id);
+}
+
+function keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Note[] {
+  const { start, end, velocity, settled } = treatPart(part, song);
+  const indices = part.notes.flatMap((n, i) => (!ids || ids.has(n.id) ? [i] : []));
+  return keepNotes(part, indices, ids !== null, (i) => ({
+    start: start[i],
+    end: end[i],
+    velocity: velocity[i],
+    dropped: settled.dropped?.[i] === 1 || part.notes[i].exception?.kind === 'dropped',
+  }));
+}
+
+function changeEvents(
+  name: string,
+  track: Track,
+  wanted: (event: Track['events'][number], index: number) => boolean,
+  change: (event: Track['events'][number], index: number) => Track['events'][number],
+): SimpleEdit | null {
+  const at = track.events.flatMap((e, i) => (wanted(e, i) ? [i] : []));
+  if (at.length === 0) return null;
+  return { kind: 'events', name, track: track.id, at, to: at.map((i) => change(track.events[i], i)) };
+}
+
+function count(n: number): string {
+  return n === 1 ? 'one note' : `${n} notes`;
+}
