@@ -1,9 +1,18 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { grid } from '@early-sparrow/core/grid';
 import { Amount } from '../src/desk/amount';
-import { Choice, words } from '../src/desk/choice';
+import { words } from '../src/common/option';
+import { Choice } from '../src/desk/choice';
 import { GridPicker } from '../src/desk/grid-picker';
 import { NoteSymbol } from '../src/desk/note-symbol';
+import { Store } from '@ngrx/store';
+import { startHistory } from '@early-sparrow/core/edit';
+import type { TypedAmount } from '@early-sparrow/core/time';
+import { note, song } from '../../core/test/build';
+import { TimeAmountControl } from '../src/desk/time-amount';
+import { Treating } from '../src/desk/treating';
+import { DeskActions } from '../src/state/desk.feature';
+import { provideDeskStore } from './store';
 import { StageRow } from '../src/desk/stage-row';
 
 async function show<T>(
@@ -34,25 +43,153 @@ describe('a stage’s row', () => {
     await row.whenStable();
     element(row).querySelector<HTMLElement>('.reset')?.click();
     expect(back).toBe(1);
+    // The button goes: the focus is beside it.
+    expect(document.activeElement).toBe(dot);
   });
 });
 
 describe('an amount', () => {
-  it('is live while it moves and done when it is let go', async () => {
-    const amount = await show(Amount, { label: 'Strength', value: 40, text: '40 %' });
+  async function rig(inputs: Record<string, unknown> = {}) {
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), Treating] });
+    const amount = await show(Amount, { label: 'Strength', value: 40, ...inputs });
     const moved: number[] = [];
     const done: number[] = [];
     amount.componentInstance.moved.subscribe((v) => moved.push(v));
     amount.componentInstance.done.subscribe((v) => done.push(v));
-    const input = element(amount).querySelector('input');
-    expect(input?.getAttribute('aria-valuetext')).toBe('40 %');
-    if (input) {
-      input.value = '55';
-      input.dispatchEvent(new Event('input'));
-      expect([moved, done]).toEqual([[55], []]);
-      input.dispatchEvent(new Event('change'));
-    }
+    const find = (selector: string) => {
+      const found = element(amount).querySelector<HTMLInputElement>(selector);
+      if (!found) throw new Error(`${selector} is not there`);
+      return found;
+    };
+    const slider = find('input[type=range]');
+    const field = find('.field');
+    const key = (target: HTMLElement, name: string) =>
+      target.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true, cancelable: true }));
+    const type = (text: string) => {
+      field.value = text;
+      field.dispatchEvent(new Event('change'));
+    };
+    const slide = (value: number, event: 'input' | 'change') => {
+      slider.value = String(value);
+      slider.dispatchEvent(new Event(event));
+    };
+    const alert = async () => {
+      await amount.whenStable();
+      return element(amount).querySelector('[role=alert]')?.textContent?.trim() ?? '';
+    };
+    return { moved, done, slider, field, key, type, slide, alert };
+  }
+
+  it('is live while it moves and done when it is let go', async () => {
+    const { moved, done, slider, slide } = await rig();
+    expect(slider.getAttribute('aria-valuetext')).toBe('40 %');
+    slide(55, 'input');
+    expect([moved, done]).toEqual([[55], []]);
+    slide(55, 'change');
     expect(done).toEqual([55]);
+  });
+
+  it('is taken back by Escape on the way: nothing is done when it is let go', async () => {
+    const { moved, done, slider, slide, key } = await rig();
+    slider.dispatchEvent(new MouseEvent('pointerdown', { bubbles: true }));
+    slide(55, 'input');
+    key(document.body, 'Escape');
+    slide(70, 'input');
+    slide(70, 'change');
+    expect([moved, done]).toEqual([[55], []]);
+    slide(60, 'change');
+    expect(done).toEqual([60]);
+  });
+
+  it('can be typed with its unit, stepped, and says what it takes', async () => {
+    const { done, field, key, type, alert } = await rig();
+    type('66 %');
+    type('12,5');
+    expect(done).toEqual([66, 12.5]);
+    for (const wrong of ['120 %', '-1', '12 ms', 'much']) {
+      type(wrong);
+      expect(await alert()).toBe('Write a number from 0 % to 100 %.');
+    }
+    expect(done).toHaveLength(2);
+    key(field, 'ArrowUp');
+    key(field, 'ArrowDown');
+    expect(done.slice(2)).toEqual([41, 39]);
+  });
+
+  it('a digit on the slider begins the field', async () => {
+    const { slider, field, key } = await rig();
+    slider.focus();
+    key(slider, '7');
+    expect(document.activeElement).toBe(field);
+    expect(field.value).toBe('7');
+  });
+
+  it('of a bare number takes no percent, and shows its sign', async () => {
+    const { done, field, type, alert } = await rig({ value: 12, min: -60, max: 60, unit: '', signed: true });
+    expect(field.value).toBe('+12');
+    type('5 %');
+    expect(await alert()).toBe('Write a number from −60 to +60.');
+    type('−5');
+    expect(done).toEqual([-5]);
+  });
+});
+
+describe('an amount of time', () => {
+  async function rig(amount: TypedAmount | null, inputs: Record<string, unknown> = {}) {
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), Treating] });
+    TestBed.inject(Store).dispatch(
+      DeskActions.opened({ songId: 'x', history: startHistory(song([note(0, 0), note(1, 480)])) }),
+    );
+    const control = await show(TimeAmountControl, { label: 'Tolerance', amount, limits: '', ...inputs });
+    const done: TypedAmount[] = [];
+    control.componentInstance.done.subscribe((v) => done.push(v));
+    const field = element(control).querySelector<HTMLInputElement>('.field');
+    const type = (text: string) => {
+      if (!field) return;
+      field.value = text;
+      field.dispatchEvent(new Event('change'));
+    };
+    const alert = async () => {
+      await control.whenStable();
+      return element(control).querySelector('[role=alert]')?.textContent?.trim() ?? '';
+    };
+    const slider = () => Number(element(control).querySelector<HTMLInputElement>('input[type=range]')?.value);
+    return { done, field, type, alert, slider, control };
+  }
+
+  it('takes every unit, and keeps the one that was typed', async () => {
+    const { done, type } = await rig({ value: 6, unit: 'ms' });
+    for (const text of ['12 ms', '1/64', '30 t', '40 %', '7']) type(text);
+    expect(done).toEqual([
+      { value: 12, unit: 'ms' },
+      { value: 60, unit: 'ticks' },
+      { value: 30, unit: 'ticks' },
+      { value: 40, unit: 'percent' },
+      { value: 7, unit: 'ms' },
+    ]);
+  });
+
+  it('says what it takes', async () => {
+    const { done, type, alert } = await rig({ value: 6, unit: 'ms' });
+    type('soon');
+    expect(await alert()).toBe('Write a time such as 12 ms, 1/64, 30 t or 40 %.');
+    for (const wrong of ['-3 ms', '2 s', '140 %']) {
+      type(wrong);
+      expect(await alert()).toBe('Write a time from 0 to 1000 ms, or from 0 to 100 %.');
+    }
+    expect(done).toEqual([]);
+  });
+
+  it('stands where the amount is, whatever its unit: 120 BPM, half a sixteenth is 62.5 ms', async () => {
+    expect((await rig({ value: 20, unit: 'ms' })).slider()).toBe(20);
+    TestBed.resetTestingModule();
+    // 96 ticks are 50 ms
+    expect((await rig({ value: 96, unit: 'ticks' })).slider()).toBe(50);
+    TestBed.resetTestingModule();
+    expect((await rig({ value: 80, unit: 'percent' })).slider()).toBe(50);
+    TestBed.resetTestingModule();
+    const none = await rig(null, { unit: 'percent', min: 5, max: 100 });
+    expect([none.slider(), none.field?.value]).toEqual([100, 'no limit']);
   });
 });
 
@@ -87,12 +224,6 @@ describe('choices', () => {
     n.value = '99';
     n.dispatchEvent(new Event('change'));
     expect(picked.at(-1)).toEqual({ shape: { n: 15, m: 4 } });
-    const select = element(picker).querySelector('select');
-    if (select) {
-      select.value = '1/8T';
-      select.dispatchEvent(new Event('change'));
-    }
-    expect(picked.at(-1)).toEqual({ mix: { value: 8, shape: { n: 3, m: 2 } } });
   });
 
   it.each([

@@ -5,12 +5,19 @@ import { parseGrid } from '@early-sparrow/core/grid';
 import type { Part, Song } from '@early-sparrow/core/song';
 import { treatPart } from '@early-sparrow/core/treatment';
 import { note, song } from '../../core/test/build';
+import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
+import { Said } from '../src/common/said';
+import { BlindTest } from '../src/desk/blind-test';
 import { Commands } from '../src/desk/commands';
+import { Looping } from '../src/desk/looping';
+import { Opened } from '../src/desk/opened';
+import { Showing } from '../src/desk/showing';
+import { ALL_PITCHES, Viewport } from '../src/desk/viewport';
 import { Selecting } from '../src/desk/selecting';
 import { Treating } from '../src/desk/treating';
 import { RecipeStore } from '../src/storage/recipe-store';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
-import { BUILT_IN_RECIPES } from '@early-sparrow/core/recipe';
+import { BUILT_IN_RECIPES, type Recipe } from '@early-sparrow/core/recipe';
 import { provideDeskStore } from './store';
 
 /** Two tracks of three notes, each 20 ticks late. */
@@ -41,7 +48,7 @@ describe('treating and selecting', () => {
 
   beforeEach(() => {
     TestBed.configureTestingModule({
-      providers: [provideDeskStore(), Treating, Selecting, Commands],
+      providers: [provideDeskStore(), Treating, Selecting, Commands, Looping, Showing, Opened, BlindTest, Viewport],
     });
     store = TestBed.inject(Store);
     store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(twoTracks()) }));
@@ -56,10 +63,13 @@ describe('treating and selecting', () => {
   const quantize = { quantize: { on: true, grid: parseGrid('1/16') } };
 
   it('tries without doing, and does as one step', () => {
+    const shown = () => treating.shownSong() as Song;
+    const shownStarts = () => [...treatPart(shown().tracks[0].parts[0], shown()).start];
     treating.try('Quantize', quantize);
-    expect(starts()).toEqual([240, 480, 720]);
-    treating.preview(null);
+    expect(shownStarts()).toEqual([240, 480, 720]);
     expect(starts()).toEqual([260, 500, 740]);
+    treating.endTrying();
+    expect(shownStarts()).toEqual([260, 500, 740]);
     treating.commit('Quantize', quantize);
     treating.commit('Strength', { quantize: { strength: 0.5 } });
     expect(starts()).toEqual([250, 490, 730]);
@@ -67,6 +77,16 @@ describe('treating and selecting', () => {
     expect(starts()).toEqual([240, 480, 720]);
     undo();
     expect(starts()).toEqual([260, 500, 740]);
+  });
+
+  it('a change made while something else is tried starts from the song as it is', () => {
+    treating.tryEach('A recipe', (t) => ({ ...t, push: { on: true, amount: { value: 20, unit: 'ms' } } }), true);
+    treating.commit('Strength', { quantize: { on: true, strength: 0.5 } });
+    expect(partOf(0).treatment.push.on).toBe(false);
+    expect(treating.trying()).toBeNull();
+    treating.tryEach('Another', (t) => ({ ...t, push: { on: true, amount: { value: 20, unit: 'ms' } } }), true);
+    selecting.keep();
+    expect(starts()).toEqual([250, 490, 730]);
   });
 
   it('changes all chosen tracks in one step, and says when they differ', () => {
@@ -86,6 +106,27 @@ describe('treating and selecting', () => {
     expect(treating.parts()).toHaveLength(1);
   });
 
+  it('gives the others of several tracks only what was changed', () => {
+    store.dispatch(DeskActions.selectTrack({ trackId: 't2' }));
+    treating.commit('Own', { quantize: { on: true, strength: 0.3, grid: { value: 8 } }, push: { on: true } });
+    store.dispatch(DeskActions.selectTrack({ trackId: 't' }));
+    store.dispatch(DeskActions.toggleTrack({ trackId: 't2' }));
+    treating.commit('Swing', { quantize: { grid: { swing: 0.6 } } });
+    treating.commit('Triplet', { quantize: { grid: { shape: { n: 3, m: 2 } } } });
+    expect(partOf(1).treatment.quantize).toMatchObject({ strength: 0.3, grid: { value: 8, swing: 0.6 } });
+    expect(partOf(0).treatment.quantize).toMatchObject({ strength: 1, grid: { value: 16, swing: 0.6 } });
+    expect(partOf(1).treatment.push.on).toBe(true);
+    treating.setOn(false);
+    expect([partOf(0).on, partOf(1).on]).toEqual([false, false]);
+    undo();
+    expect([partOf(0).on, partOf(1).on]).toEqual([true, true]);
+    treating.commitEach('Lag', (t, p) => ({
+      ...t,
+      lag: { on: true, amount: { value: p.id === 'p' ? 1 : 2, unit: 'ms' } },
+    }));
+    expect([0, 1].map((i) => partOf(i).treatment.lag.amount.value)).toEqual([1, 2]);
+  });
+
   it('puts a stage back to its default', () => {
     expect(treating.differs('push')).toBe(false);
     treating.commit('Push', { push: { on: true, amount: { value: 9, unit: 'ms' } } });
@@ -101,7 +142,7 @@ describe('treating and selecting', () => {
     expect(treating.set()?.name).toBe('own settings');
     treating.commit('Strength', { quantize: { strength: 0 } });
     expect(starts()).toEqual([240, 500, 720]);
-    expect(selecting.chips()).toMatchObject([{ text: '1 own settings', ids: [1] }]);
+    expect(selecting.chips()).toMatchObject([{ text: '1 with own settings', ids: [1] }]);
     selecting.wholePart();
     expect(treating.set()).toBeNull();
     selecting.release();
@@ -111,16 +152,37 @@ describe('treating and selecting', () => {
     expect(starts()).toEqual([240, 500, 720]);
   });
 
-  it('quantizes the selection alone; twice makes one exception', () => {
+  it('quantizes the selection alone, to the grid of today; twice alike makes one exception', () => {
     selecting.select([0]);
     selecting.quantize(1);
     selecting.select([2]);
     selecting.quantize(1);
     expect(starts()).toEqual([240, 500, 720]);
-    expect(selecting.chips()).toMatchObject([{ text: '2 quantize', ids: [0, 2] }]);
+    expect(selecting.chips()).toMatchObject([{ text: '2 with own settings', ids: [0, 2] }]);
     selecting.select([1]);
     selecting.quantize(0.5);
     expect(starts()).toEqual([240, 490, 720]);
+    treating.commit('Grid', { quantize: { grid: { value: 4 } } });
+    selecting.select([2]);
+    selecting.quantize(1);
+    expect(starts()).toEqual([240, 490, 960]);
+    expect(selecting.chips().map((c) => c.text)).toEqual([
+      '1 with own settings: 1/16',
+      '1 with own settings: 1/16',
+      '1 with own settings: 1/4',
+    ]);
+    selecting.all();
+    selecting.asPlayed();
+    // Own settings without a note are gone.
+    expect(partOf(0).sets).toEqual([]);
+  });
+
+  it('all notes of the part are the part: no exception is made of them', () => {
+    selecting.all();
+    selecting.quantize(1);
+    expect(starts()).toEqual([240, 480, 720]);
+    expect(partOf(0).sets).toEqual([]);
+    expect(partOf(0).treatment.quantize.on).toBe(true);
   });
 
   it('leaves as played and pins, and moves by hand into a pin', () => {
@@ -129,7 +191,8 @@ describe('treating and selecting', () => {
     selecting.asPlayed();
     selecting.select([1]);
     selecting.pin();
-    selecting.move([2], -7);
+    const by = { rows: 0, pitches: ALL_PITCHES, from: 'corrected' } as const;
+    selecting.move([2], { ...by, ticks: -7 });
     expect(starts()).toEqual([260, 480, 713]);
     treating.commit('Off', { quantize: { on: false } });
     expect(starts()).toEqual([260, 480, 713]);
@@ -156,6 +219,7 @@ describe('treating and selecting', () => {
     expect(partOf(0)).toEqual(before);
     selecting.select([0]);
     selecting.keep();
+    expect(selecting.chips()).toMatchObject([{ text: '1 as played', ids: [0] }]);
     treating.commit('Off', { quantize: { on: false } });
     expect(starts()).toEqual([240, 500, 740]);
     selecting.toTake({ starts: true, lengths: true, velocities: true });
@@ -176,10 +240,10 @@ describe('treating and selecting', () => {
 
   it('has one command for each key, and the digits are note values', () => {
     const commands = TestBed.inject(Commands);
-    const keys = commands.all.flatMap((c) => (c.key ? [c.key] : []));
+    const keys = commands.all.flatMap((c) => c.keys);
     expect(new Set(keys).size).toBe(keys.length);
     expect(new Set(commands.all.map((c) => c.name)).size).toBe(commands.all.length);
-    const run = (key: string) => commands.all.find((c) => c.key === key)?.run();
+    const run = (key: string) => commands.all.find((c) => c.keys.includes(key))?.run();
     run('Digit8');
     expect(treating.treatment()?.quantize).toMatchObject({ on: true, grid: { value: 8, shape: 'straight' } });
     run('KeyT');
@@ -189,10 +253,53 @@ describe('treating and selecting', () => {
     expect(treating.treatment()?.quantize.grid.shape).toBe('dotted');
     run('$mod+KeyZ');
     expect(treating.treatment()?.quantize.grid.shape).toBe('straight');
+    run('$mod+KeyY');
+    expect(treating.treatment()?.quantize.grid.shape).toBe('dotted');
+  });
+
+  it('grid keys leave a groove and say so, and say whom they are for', () => {
+    const said = TestBed.inject(Said);
+    const run = (key: string) =>
+      TestBed.inject(Commands)
+        .all.find((c) => c.keys.includes(key))
+        ?.run();
+    run('Digit8');
+    expect(said.text()).toBe('');
+    const { groove } = BUILT_IN_GROOVES[2];
+    treating.commit('Groove', { quantize: { on: true, groove: { groove, timing: 1, velocity: 1 } } });
+    run('Digit6');
+    expect(treating.treatment()?.quantize).toMatchObject({ groove: null, grid: { value: 16 } });
+    expect(said.text()).toContain(`The groove ${groove.name} was left.`);
+    selecting.select([0, 1]);
+    run('Digit4');
+    expect(said.text()).toContain('1/4 for the whole part, not only 2 selected notes');
+    expect(partOf(0).treatment.quantize.grid.value).toBe(4);
+  });
+
+  it('Escape ends what is tried, then closes what was opened last, then selects nothing', () => {
+    const escape = () =>
+      TestBed.inject(Commands)
+        .all.find((c) => c.keys.includes('Escape'))
+        ?.run();
+    const opened = TestBed.inject(Opened);
+    const closed: string[] = [];
+    for (const name of ['report', 'recipes']) opened.open(name, () => closed.push(name));
+    selecting.select([1]);
+    treating.try('Quantize', quantize);
+    escape();
+    expect([treating.trying(), closed]).toEqual([null, []]);
+    escape();
+    escape();
+    expect(closed).toEqual(['recipes', 'report']);
+    expect(selecting.count()).toBe(1);
+    escape();
+    expect(selecting.count()).toBe(0);
   });
 
   it('tells amounts in three units at the song’s tempo', () => {
-    expect(treating.inUnits(10)).toBe('19.2 t · 1/200 · 10.0 ms');
+    expect(treating.inUnits({ value: 10, unit: 'ms' })).toBe('19.2 t · 1/192 · 10.0 ms');
+    expect(treating.inUnits({ value: 4, unit: 'ticks' })).toBe('4 t · 2.1 ms');
+    expect(treating.inMs({ value: 96, unit: 'ticks' })).toBe(50);
   });
 });
 
@@ -212,7 +319,10 @@ describe('recipes in the browser', () => {
         });
       });
     expect((await list()).map((r) => [r.name, r.about])).toEqual([['Mine', BUILT_IN_RECIPES[1].about]]);
-    await recipes.remove('Mine');
+    const [mine] = await list();
+    await recipes.rename(mine as Recipe, 'Ours');
+    expect((await list()).map((r) => r.name)).toEqual(['Ours']);
+    await recipes.remove('Ours');
     expect(await list()).toEqual([]);
   });
 });

@@ -1,13 +1,14 @@
+import { apply, keepEdit } from '@early-sparrow/core/edit';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { MeterMap } from '@early-sparrow/core/time';
 import { note, part, song } from '../../core/test/build';
 import { minutes, pitchName, shortMs } from '../src/common/format';
 import type { Palette } from '../src/common/theme';
 import { drawGrid } from '../src/desk/draw-grid';
-import { drawLane, laneBands, laneReach, laneY } from '../src/desk/draw-lane';
+import { binMs, binOffsets, drawLane, laneBands, laneMs, laneReach, laneY } from '../src/desk/draw-lane';
 import { drawNotes } from '../src/desk/draw-notes';
 import { firstAt, LEAN, noteAt, pictureOf } from '../src/desk/picture';
-import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/viewport';
+import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from '../src/desk/viewport';
 
 function viewport(): Viewport {
   // Its own instance each time: signals need no injector.
@@ -78,7 +79,9 @@ describe('the picture', () => {
 
   it('tells early from late, before and after, in ms', () => {
     // 40 ticks are 20.8 ms at 120 BPM
-    expect([...picture.lean]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
+    expect([...picture.leanBefore]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
+    // Half of the way leaves 10.4 ms: still early and late.
+    expect([...picture.leanAfter]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
     expect(picture.before[0]).toBeCloseTo(-20.83, 1);
     expect(picture.after[0]).toBeCloseTo(-10.42, 1);
     expect([...picture.corrected]).toEqual([220, 500, 960, 965]);
@@ -92,17 +95,50 @@ describe('the picture', () => {
 
   it('is the same object while the part is', () => expect(pictureOf(part(s), s)).toBe(picture));
 
-  it('leaves notes outside every treatment without a line', () => {
+  it('takes colour and shape from where a note lies now, hollow from where it was played', () => {
+    const full = song(played, { quantize: { ...quantized.quantize, strength: 1 } });
+    const now = pictureOf(part(full), full);
+    expect([...now.leanAfter]).toEqual([LEAN.onLine, LEAN.onLine, LEAN.onLine, LEAN.onLine]);
+    expect([...now.leanBefore]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
+    const pushed = song([note(0, 240)], { push: { on: true, amount: { value: 15, unit: 'ms' } } });
+    const late = pictureOf(part(pushed), pushed);
+    expect([late.leanBefore[0], late.leanAfter[0]]).toEqual([LEAN.onLine, LEAN.late]);
+  });
+
+  it('shows the take as played, also after Keep', () => {
+    const edit = keepEdit(s, 'p', null);
+    const kept = edit ? apply(s, edit).song : s;
+    const p = pictureOf(part(kept), kept);
+    expect([...p.played]).toEqual([...picture.played]);
+    expect([...p.corrected]).toEqual([...picture.corrected]);
+    expect(p.before[0]).toBeCloseTo(-20.83, 1);
+  });
+
+  it('gives notes outside every treatment the nearest line, and a mark of their own', () => {
     const free = song([{ ...played[0], exception: { kind: 'as-played' } }, played[1]], quantized);
     const p = pictureOf(part(free), free);
-    expect(p.lean[0]).toBe(LEAN.none);
-    expect(p.before[0]).toBeNaN();
+    expect(p.line[0]).toBe(240);
+    expect(p.leanAfter[0]).toBe(LEAN.early);
+    expect(p.chords).toHaveLength(2);
+  });
+
+  it('finds a note that was pinned far from where it was played', () => {
+    const pin = { kind: 'pinned', start: 50_000, length: 100, velocity: 80 } as const;
+    const far = song([{ ...played[0], exception: pin }, played[1]], quantized);
+    const p = pictureOf(part(far), far);
+    expect(noteAt(p, true, 50_050, 60, 0)).toBe(0);
+    expect(noteAt(p, false, 205, 60, 0)).toBe(0);
+  });
+
+  it('is another once the tempo is', () => {
+    const slower = { ...s, tempo: [{ tick: 0, order: 0, usPerQuarter: 1_000_000 }] };
+    expect(pictureOf(part(slower), slower).before[0]).toBeCloseTo(-41.67, 1);
   });
 
   it('finds notes by place: by binary search, corrected or as played', () => {
-    expect(firstAt(picture.played, 0)).toBe(0);
-    expect(firstAt(picture.played, 961)).toBe(3);
-    expect(firstAt(picture.played, 1e6)).toBe(4);
+    expect(firstAt(picture.own, 0)).toBe(0);
+    expect(firstAt(picture.own, 961)).toBe(3);
+    expect(firstAt(picture.own, 1e6)).toBe(4);
     expect(noteAt(picture, true, 230, 60, 0)).toBe(0);
     expect(noteAt(picture, false, 205, 60, 0)).toBe(0);
     expect(noteAt(picture, true, 205, 60, 0)).toBe(-1);
@@ -205,13 +241,25 @@ describe('drawing', () => {
     const small = song(played, quantized);
     const p = pictureOf(part(small), small);
     const reach = laneReach(p);
-    const middle = s.view.laneTop() + 100;
+    // Under the lane's head, in the middle of what is left.
+    const middle = s.view.laneTop() + LANE_HEAD + (200 - LANE_HEAD) / 2;
     expect(laneY(s, p, 0)).toBe(middle);
+    for (const ms of [-12, 0, 7]) expect(laneMs(s.view, p, laneY(s, p, ms))).toBeCloseTo(ms, 9);
     expect(laneY(s, p, -5)).toBeLessThan(middle);
     expect(laneY(s, p, 5)).toBeGreaterThan(middle);
     expect(laneY(s, p, 10 * reach)).toBe(laneY(s, p, reach));
     drawLane(s, p, true);
     expect(paper.texts).toEqual(expect.arrayContaining(['early', 'late', '0 ms']));
+  });
+
+  it('counts offsets in round bins, the same before and after, with 0 in the middle of one', () => {
+    expect([20, 30, 40, 60, 80, 120, 200, 400].map(binMs)).toEqual([2, 2, 5, 5, 5, 10, 20, 50]);
+    const counts = binOffsets([-0.9, 0, 0.9, 2, -20, 21, 99], 20);
+    expect(counts).toHaveLength(21);
+    expect(counts[10]).toBe(3);
+    expect(counts[11]).toBe(1);
+    expect(counts[0]).toBe(1);
+    expect(counts.reduce((a, b) => a + b)).toBe(5);
   });
 
   it('shows tolerance and reach in ms, whatever their unit', () => {

@@ -22,3 +22,19 @@ const NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A�
 export function pitchName(pitch: number): string {
   return `${NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}`;
 }
+
+/** `one note`, `3 notes`. */
+export function counted(n: number, what: string, many = `${what}s`): string {
+  return n === 1 ? `one ${what}` : `${n} ${many}`;
+}
+
+/** `One note`, `3 notes`: at the beginning of a sentence. */
+export function countedFirst(n: number, what: string, many?: string): string {
+  const text = counted(n, what, many);
+  return text[0].toUpperCase() + text.slice(1);
+}
+
+/** `12 ms early`, `on the line`, `3.1 ms late`. */
+export function earlyOrLate(ms: number): string {
+  return Math.abs(ms) < 0.05 ? 'on the line' : `${shortMs(ms)} ms ${ms < 0 ? 'early' : 'late'}`;
+}

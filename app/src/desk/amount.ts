@@ -1,61 +1,59 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
-import { MatSliderModule } from '@angular/material/slider';
+import { booleanAttribute, ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { readAmount } from '@early-sparrow/core/time';
+import { AmountFrame } from './amount-frame';
+import { Treating } from './treating';
 
-/** A labelled slider that tells its value in words, live while it moves and once when it is let go. */
+/** A plain amount, such as a share in percent: a slider and a field for the same number. */
 @Component({
   selector: 'es-amount',
-  imports: [MatSliderModule],
+  imports: [AmountFrame],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <span class="label">{{ label() }}</span>
-    <mat-slider [min]="min()" [max]="max()" [step]="step()" [displayWith]="told">
-      <input
-        matSliderThumb
-        [value]="value()"
-        [attr.aria-label]="label()"
-        (input)="moved.emit(+$any($event.target).value)"
-        (change)="done.emit(+$any($event.target).value)"
-      />
-    </mat-slider>
-    <span class="number text">{{ text() }}</span>
-  `,
-  styles: `
-    :host {
-      display: grid;
-      grid-template-columns: auto 1fr;
-      align-items: baseline;
-      margin-top: 6px;
-    }
-    mat-slider {
-      grid-column: 1 / -1;
-      grid-row: 2;
-      min-width: 0;
-      margin: -12px 7px;
-      width: calc(100% - 14px);
-      --mat-slider-handle-width: 14px;
-      --mat-slider-handle-height: 14px;
-      --mat-slider-active-track-height: 4px;
-      --mat-slider-inactive-track-height: 4px;
-      --mat-slider-inactive-track-color: var(--line);
-    }
-    .text {
-      color: var(--soft);
-      text-align: right;
-      font-size: 12.5px;
-      white-space: nowrap;
-    }
+    <es-amount-frame
+      [label]="label()"
+      [value]="value()"
+      [min]="min()"
+      [max]="max()"
+      [step]="step()"
+      [text]="text()"
+      [more]="more()"
+      [take]="take"
+      (moved)="moved.emit($event)"
+      (done)="done.emit($event)"
+      (cancelled)="treating.endTrying()"
+    />
   `,
 })
 export class Amount {
+  protected readonly treating = inject(Treating);
   readonly label = input.required<string>();
   readonly value = input.required<number>();
   readonly min = input(0);
   readonly max = input(100);
   readonly step = input(1);
-  /** The value in words and units. */
-  readonly text = input.required<string>();
-  /** What a screen reader says of the value: the slider would say the bare number. */
-  protected readonly told = (): string => this.text();
+  /** `%`, or nothing for a bare number. */
+  readonly unit = input<'%' | ''>('%');
+  /** A sign before positive numbers, where the amount is a change. */
+  readonly signed = input(false, { transform: booleanAttribute });
+  readonly more = input('');
   readonly moved = output<number>();
   readonly done = output<number>();
+
+  protected readonly text = computed(() => this.write(this.value()));
+
+  protected readonly take = (text: string): string | null => {
+    const typed = readAmount(text, 'percent', 960);
+    const unit = this.unit();
+    const fits = typed?.unit === 'percent' && (unit === '%' || !text.includes('%'));
+    if (!fits || typed.value < this.min() || typed.value > this.max()) {
+      return `Write a number from ${this.write(this.min())} to ${this.write(this.max())}.`;
+    }
+    this.done.emit(typed.value);
+    return null;
+  };
+
+  private write(value: number): string {
+    const sign = value < 0 ? '−' : this.signed() && value > 0 ? '+' : '';
+    return `${sign}${Math.abs(value)}${this.unit() && ' '}${this.unit()}`;
+  }
 }

@@ -1,10 +1,6 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
-
-export interface Option {
-  readonly value: string;
-  readonly text: string;
-}
+import type { Option } from '../common/option';
 
 /** One of a few words, as a row of buttons. */
 @Component({
@@ -48,9 +44,4 @@ export class Choice {
   readonly value = input.required<string>();
   readonly options = input.required<readonly Option[]>();
   readonly picked = output<string>();
-}
-
-/** Options whose text is their value. */
-export function words(...values: readonly string[]): Option[] {
-  return values.map((value) => ({ value, text: value }));
 }

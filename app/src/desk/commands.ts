@@ -1,20 +1,28 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { TRIPLET, type Grid, type GridValue } from '@early-sparrow/core/grid';
+import { formatGrid, TRIPLET, type Grid, type GridValue } from '@early-sparrow/core/grid';
+import { ON_LINE_MS } from '@early-sparrow/core/insight';
+import { counted } from '../common/format';
+import { Said } from '../common/said';
 import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
+import { BlindTest } from './blind-test';
 import { Exporter } from './exporter';
+import { Looping } from './looping';
+import { Opened } from './opened';
 import { Selecting } from './selecting';
+import { Showing } from './showing';
 import { Treating } from './treating';
+import { Viewport } from './viewport';
 
 /** Something that can be done from the keyboard or by its name. */
 export interface Command {
   readonly name: string;
   readonly group: string;
-  /** Key in the notation of tinykeys; null for none. */
-  readonly key: string | null;
-  /** The key as people read it. */
+  /** Keys in the notation of tinykeys; the first is the one that is shown. */
+  readonly keys: readonly string[];
+  /** The key as people read it; empty for none. */
   readonly shown: string;
   readonly run: () => void;
 }
@@ -31,46 +39,68 @@ export class Commands {
   private readonly treating = inject(Treating);
   private readonly theme = inject(Theme);
   private readonly exporter = inject(Exporter);
+  private readonly looping = inject(Looping);
+  private readonly showing = inject(Showing);
+  private readonly blind = inject(BlindTest);
+  private readonly opened = inject(Opened);
+  private readonly view = inject(Viewport);
+  private readonly said = inject(Said);
   private readonly compare = this.store.selectSignal(deskFeature.selectCompare);
 
   /** Whether the list is open. */
   readonly listOpen = signal(false);
   /** Whether the timing report is open. */
   readonly reportOpen = signal(false);
+  /** Whether the recipes are open. */
+  readonly recipesOpen = signal(false);
+  /** Whether the treatment's drawer is open, where the window is too narrow to show it always. */
+  readonly drawerOpen = signal(false);
 
   readonly all: readonly Command[] = [
-    this.command('Listen', 'Play or pause', 'Space', () => this.player.toggle()),
-    this.command('Listen', 'Back to the start', 'Home', () => this.player.seek(0)),
-    this.command('Listen', 'Switch between as played and corrected', 'Enter', () => this.switchSides()),
-    this.command('Listen', 'Loop on or off', 'KeyL', () => this.player.loopOn.update((on) => !on)),
-    this.command('Listen', 'Click on or off', 'KeyC', () => this.player.clickOn.update((on) => !on)),
-    this.command('Listen', 'Blind compare', 'KeyB', () => this.player.blind.set('played')),
-    this.command('Undo', 'Undo', '$mod+KeyZ', () => this.store.dispatch(DeskActions.undo())),
-    this.command('Undo', 'Redo', '$mod+Shift+KeyZ', () => this.store.dispatch(DeskActions.redo())),
-    this.command('Notes', 'Quantize the selected notes', 'KeyQ', () => this.selecting.quantize(1)),
-    this.command('Notes', 'Quantize the selected notes half-way', 'KeyH', () => this.selecting.quantize(0.5)),
-    this.command('Notes', 'Leave the selected notes as played', 'KeyA', () => this.selecting.asPlayed()),
-    this.command('Notes', 'Pin the selected notes', 'KeyP', () => this.selecting.pin()),
-    this.command('Notes', 'Own settings for the selected notes', 'KeyO', () => this.selecting.ownSettings()),
-    this.command('Notes', 'Selected notes back into the treatment', 'KeyU', () => this.selecting.release()),
-    this.command('Notes', 'Move the selected notes a tick earlier', 'Alt+ArrowLeft', () => this.nudge(-1)),
-    this.command('Notes', 'Move the selected notes a tick later', 'Alt+ArrowRight', () => this.nudge(1)),
-    this.command('Notes', 'Keep as corrected', 'KeyK', () => this.selecting.keep()),
-    this.command('Notes', 'Return to the take', 'Shift+KeyK', () =>
+    command('Listen', 'Play or pause', ['Space'], () => this.player.toggle()),
+    command('Listen', 'Back to the start', ['Home'], () => this.player.seek(0)),
+    command('Listen', 'Switch between as played and corrected', ['Enter'], () => this.switchSides()),
+    command('Listen', 'Loop on or off', ['KeyL'], () => this.looping.toggle()),
+    command('Listen', 'Click on or off', ['KeyC'], () => this.player.clickOn.update((on) => !on)),
+    command('Listen', 'Blind compare', ['KeyB'], () => this.blind.start()),
+    command('Undo', 'Undo', ['$mod+KeyZ'], () => this.store.dispatch(DeskActions.undo())),
+    command('Undo', 'Redo', ['$mod+Shift+KeyZ', '$mod+KeyY'], () => this.store.dispatch(DeskActions.redo())),
+    command('Notes', 'Quantize the selected notes', ['KeyQ'], () => this.selecting.quantize(1)),
+    command('Notes', 'Quantize the selected notes half-way', ['KeyH'], () => this.selecting.quantize(0.5)),
+    command('Notes', 'Leave the selected notes as played', ['KeyA'], () => this.selecting.asPlayed()),
+    command('Notes', 'Pin the selected notes', ['KeyP'], () => this.selecting.pin()),
+    command('Notes', 'Own settings for the selected notes', ['KeyO'], () => this.selecting.ownSettings()),
+    command('Notes', 'Selected notes back into the treatment', ['KeyU'], () => this.selecting.release()),
+    command('Notes', 'Move the selected notes a tick earlier', ['Alt+ArrowLeft'], () => this.nudge(-1, 0)),
+    command('Notes', 'Move the selected notes a tick later', ['Alt+ArrowRight'], () => this.nudge(1, 0)),
+    command('Notes', 'Move the selected notes a row up', ['Alt+ArrowUp'], () => this.nudge(0, 1)),
+    command('Notes', 'Move the selected notes a row down', ['Alt+ArrowDown'], () => this.nudge(0, -1)),
+    command('Notes', 'Keep as corrected', ['KeyK'], () => this.selecting.keep()),
+    command('Notes', 'Return to the take', ['Shift+KeyK'], () =>
       this.selecting.toTake({ starts: true, lengths: true, velocities: true }),
     ),
-    this.command('Select', 'Select all notes', '$mod+KeyA', () => this.selecting.all()),
-    this.command('Select', 'Select all early notes', 'KeyE', () => this.selecting.where((ms) => ms < -10)),
-    this.command('Select', 'Select all late notes', 'Shift+KeyE', () => this.selecting.where((ms) => ms > 10)),
-    this.command('Select', 'Select all wild notes', 'KeyW', () => this.selecting.where((ms) => Math.abs(ms) > WILD_MS)),
-    this.command('Select', 'Select nothing', 'Escape', () => this.selecting.select([])),
+    command('Select', 'Select all notes', ['$mod+KeyA'], () => this.selecting.all()),
+    command('Select', `Select notes played more than ${ON_LINE_MS} ms early`, ['KeyE'], () =>
+      this.selecting.where((ms) => ms < -ON_LINE_MS),
+    ),
+    command('Select', `Select notes played more than ${ON_LINE_MS} ms late`, ['Shift+KeyE'], () =>
+      this.selecting.where((ms) => ms > ON_LINE_MS),
+    ),
+    command('Select', `Select wild notes, played more than ${WILD_MS} ms off`, ['KeyW'], () =>
+      this.selecting.where((ms) => Math.abs(ms) > WILD_MS),
+    ),
+    command('Select', 'Close what was opened last, or select nothing', ['Escape'], () => this.escape()),
     ...this.gridCommands(),
-    this.command('Show', 'Timing report', 'KeyR', () => this.reportOpen.update((open) => !open)),
-    this.command('Show', 'Light or dark', null, () => this.theme.toggle()),
-    this.command('File', 'Export the corrected MIDI file', '$mod+KeyS', () => void this.exporter.midi('corrected')),
-    this.command('File', 'Export the MIDI file as played', null, () => void this.exporter.midi('played')),
-    this.command('Show', 'All commands', '$mod+KeyK', () => this.listOpen.set(true)),
-    this.command('Show', 'All commands and keys', 'Shift+?', () => this.listOpen.set(true)),
+    command('Recipes', 'Open the recipes: use, save, rename', ['KeyY'], () => this.recipesOpen.set(true)),
+    command('Show', 'Show everything', ['KeyV'], () => this.showing.everything()),
+    command('Show', 'Show the selection', ['Shift+KeyV'], () => this.showing.selection()),
+    command('Show', 'Show the loop', ['Alt+KeyV'], () => this.showing.loop()),
+    command('Show', 'Timing report', ['KeyR'], () => this.reportOpen.update((open) => !open)),
+    command('Show', 'Treatment, where the window is narrow', ['KeyS'], () => this.drawerOpen.update((open) => !open)),
+    command('Show', 'Light or dark', [], () => this.theme.toggle()),
+    command('File', 'Export the corrected MIDI file', ['$mod+KeyS'], () => void this.exporter.midi('corrected')),
+    command('File', 'Export the MIDI file as played', [], () => void this.exporter.midi('played')),
+    command('Show', 'All commands', ['$mod+KeyK', 'Shift+?'], () => this.listOpen.set(true)),
   ];
 
   private gridCommands(): Command[] {
@@ -85,40 +115,49 @@ export class Commands {
     const isTriplet = (grid: Grid) => typeof grid.shape === 'object';
     return [
       ...values.map(([key, value, name]) =>
-        this.command('Grid', `Grid of ${name} notes`, `Digit${key}`, () =>
-          this.grid(`Quantize to 1/${value}`, { value }),
-        ),
+        command('Grid', `Grid of ${name} notes`, [`Digit${key}`], () => this.grid(() => ({ value }))),
       ),
-      this.command('Grid', 'Triplet or straight', 'KeyT', () =>
-        this.gridBy('Triplet', (g) => ({ shape: isTriplet(g) ? 'straight' : TRIPLET, swing: 0.5 })),
+      command('Grid', 'Triplet or straight', ['KeyT'], () =>
+        this.grid((g) => ({ shape: isTriplet(g) ? 'straight' : TRIPLET, swing: 0.5 })),
       ),
-      this.command('Grid', 'Dotted or straight', 'KeyD', () =>
-        this.gridBy('Dotted', (g) => ({ shape: g.shape === 'dotted' ? 'straight' : 'dotted' })),
+      command('Grid', 'Dotted or straight', ['KeyD'], () =>
+        this.grid((g) => ({ shape: g.shape === 'dotted' ? 'straight' : 'dotted' })),
       ),
     ];
   }
 
-  private gridBy(name: string, change: (grid: Grid) => Partial<Grid>): void {
-    const grid = this.treating.treatment()?.quantize.grid;
-    if (grid) this.grid(name, change(grid));
+  /** Grid keys speak to what the panel is about; with notes selected, or a groove left by it, that is said. */
+  private grid(change: (grid: Grid) => Partial<Grid>): void {
+    const quantize = this.treating.treatment()?.quantize;
+    if (!quantize) return;
+    const grid = { mix: null, ...change(quantize.grid) };
+    const text = formatGrid({ ...quantize.grid, ...grid });
+    this.treating.commit(`Quantize to ${text}`, { quantize: { on: true, groove: null, grid } });
+    const selected = this.selecting.count();
+    const left = quantize.groove ? ` The groove ${quantize.groove.groove.name} was left.` : '';
+    const whom = this.treating.set() ? 'the notes with these own settings' : 'the whole part';
+    const only = selected > 0 ? `, not only ${counted(selected, 'selected note')}: Q quantizes those` : '';
+    if (left || only) this.said.say(`${text} for ${whom}${only}.${left}`);
   }
 
-  private grid(name: string, change: Partial<Grid>): void {
-    const grid = this.treating.treatment()?.quantize.grid;
-    if (grid) this.treating.commit(name, { quantize: { on: true, grid: { ...grid, mix: null, ...change } } });
-  }
-
-  private nudge(ticks: number): void {
-    this.selecting.move(this.selecting.ids(), ticks);
+  private nudge(ticks: number, rows: number): void {
+    const from = this.player.shown();
+    this.selecting.move(this.selecting.ids(), { ticks, rows, pitches: this.view.pitches(), from });
   }
 
   private switchSides(): void {
     this.store.dispatch(DeskActions.compare({ which: this.compare() === 'played' ? 'corrected' : 'played' }));
   }
 
-  private command(group: string, name: string, key: string | null, run: () => void): Command {
-    return { group, name, key, shown: key ? readable(key) : '', run };
+  /** What is being tried goes first, then what was opened last, then the selection. */
+  private escape(): void {
+    if (this.treating.trying()) this.treating.endTrying();
+    else if (!this.opened.escape()) this.selecting.select([]);
   }
+}
+
+function command(group: string, name: string, keys: readonly string[], run: () => void): Command {
+  return { group, name, keys, shown: keys.length > 0 ? readable(keys[0]) : '', run };
 }
 
 function readable(key: string): string {
@@ -127,6 +166,8 @@ function readable(key: string): string {
     .replace(/Key|Digit/, '')
     .replace('ArrowLeft', '←')
     .replace('ArrowRight', '→')
+    .replace('ArrowUp', '↑')
+    .replace('ArrowDown', '↓')
     .replace('Shift+?', '?')
     .replaceAll('+', ' ');
 }

@@ -23,7 +23,13 @@ import { Exporter } from './exporter';
     </div>
     <div class="compare" role="radiogroup" aria-label="Hear and see">
       @for (side of sides; track side.which) {
-        <button role="radio" [attr.aria-checked]="player.shown() === side.which" (click)="choose(side.which)">
+        <button
+          role="radio"
+          [attr.aria-checked]="player.shown() === side.which"
+          [tabindex]="compare() === side.which ? 0 : -1"
+          (click)="choose(side.which)"
+          (keydown)="arrow($event)"
+        >
           {{ side.text }}
         </button>
       }
@@ -42,9 +48,16 @@ import { Exporter } from './exporter';
         <button mat-menu-item (click)="exporter.midi('corrected')">MIDI file, corrected</button>
         <button mat-menu-item (click)="exporter.midi('played')">MIDI file, as played</button>
       </mat-menu>
-      <button class="word" (click)="commands.reportOpen.set(!commands.reportOpen())">Report</button>
-      <button class="word" (click)="commands.listOpen.set(true)">Commands</button>
+      <button class="word wide" (click)="commands.reportOpen.set(!commands.reportOpen())">Report</button>
+      <button class="word wide" (click)="commands.listOpen.set(true)">Commands</button>
       <button class="word" (click)="theme.toggle()">{{ theme.name() === 'dawn' ? 'Dusk' : 'Dawn' }}</button>
+      <button
+        class="word drawer"
+        [attr.aria-expanded]="commands.drawerOpen()"
+        (click)="commands.drawerOpen.set(!commands.drawerOpen())"
+      >
+        Treatment
+      </button>
     </nav>
   `,
   styles: `
@@ -113,6 +126,41 @@ import { Exporter } from './exporter';
       border-radius: 4px;
       padding: 0 5px;
     }
+    .drawer {
+      display: none;
+    }
+    @media (max-width: 1000px) {
+      .drawer {
+        display: inline-block;
+        color: var(--action);
+        font-weight: 600;
+      }
+    }
+    @media (max-width: 700px) {
+      :host {
+        grid-template-columns: auto minmax(0, 1fr) auto;
+        grid-template-rows: 44px 40px;
+        gap: 0 8px;
+        padding: 0 8px;
+      }
+      .title .soft,
+      .rule,
+      .wide {
+        display: none;
+      }
+      .compare {
+        grid-row: 2;
+        grid-column: 1 / 3;
+        justify-self: start;
+      }
+      nav {
+        grid-column: 3;
+        grid-row: 1;
+      }
+      nav .drawer {
+        order: 9;
+      }
+    }
     @media (max-width: 1180px) {
       .hold {
         display: none;
@@ -129,6 +177,7 @@ export class DeskHead {
   protected readonly song = this.store.selectSignal(deskFeature.selectSong);
   protected readonly undoName = this.store.selectSignal(deskFeature.selectUndoName);
   protected readonly redoName = this.store.selectSignal(deskFeature.selectRedoName);
+  protected readonly compare = this.store.selectSignal(deskFeature.selectCompare);
   private readonly unsaved = this.store.selectSignal(deskFeature.selectUnsaved);
   protected readonly saved = computed(() => (this.unsaved() > 0 ? 'saving …' : 'saved'));
   protected readonly sides: readonly { which: Compare; text: string }[] = [
@@ -138,6 +187,15 @@ export class DeskHead {
 
   protected choose(which: Compare): void {
     this.store.dispatch(DeskActions.compare({ which }));
+  }
+
+  /** Arrow keys go to the other of the two, as in every group of radio buttons. */
+  protected arrow(event: KeyboardEvent): void {
+    if (!event.key.startsWith('Arrow') || event.altKey) return;
+    event.preventDefault();
+    this.choose(this.compare() === 'played' ? 'corrected' : 'played');
+    const group = (event.currentTarget as HTMLElement).parentElement;
+    setTimeout(() => group?.querySelector<HTMLElement>('[tabindex="0"]')?.focus());
   }
 
   protected undo(): void {

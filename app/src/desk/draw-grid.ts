@@ -3,14 +3,23 @@ import { percussionName } from '@early-sparrow/core/sound';
 import type { MeterMap } from '@early-sparrow/core/time';
 import { pitchName } from '../common/format';
 import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
-import { KEYS_WIDTH, RULER_HEIGHT } from './viewport';
+import type { SwingHandle } from './swing-handles';
+import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT } from './viewport';
 
 const BLACK_KEYS = new Set([1, 3, 6, 8, 10]);
 /** Grid lines closer together than this many px are not drawn. */
 const CLOSEST = 7;
+/** Middle of the numbers in the ruler. */
+const TEXT_Y = LOOP_HEIGHT + 9;
 
 /** Rows, keys, bars, beats and the real grid lines. */
-export function drawGrid(scene: Scene, meter: MeterMap, lines: Lines | null, drums: boolean): void {
+export function drawGrid(
+  scene: Scene,
+  meter: MeterMap,
+  lines: Lines | null,
+  drums: boolean,
+  handles: readonly SwingHandle[] = [],
+): void {
   const { ctx, view, colors } = scene;
   ctx.clearRect(0, 0, view.width(), view.height());
   const bottom = view.laneTop();
@@ -18,7 +27,16 @@ export function drawGrid(scene: Scene, meter: MeterMap, lines: Lines | null, dru
   clipped(ctx, KEYS_WIDTH, 0, view.notesWidth(), view.height(), () => {
     if (lines) drawLines(scene, lines);
     drawBars(scene, meter);
+    drawHandles(scene, handles);
   });
+  ctx.font = `11px ${TEXT_FONT}`;
+  ctx.textAlign = 'right';
+  ctx.textBaseline = 'middle';
+  ctx.fillStyle = colors.soft;
+  ctx.fillText('loop', KEYS_WIDTH - 6, LOOP_HEIGHT / 2);
+  if (handles.length > 0) ctx.fillText('swing', KEYS_WIDTH - 6, RULER_HEIGHT - 8);
+  ctx.fillStyle = faint(colors.line, 0.7);
+  ctx.fillRect(0, LOOP_HEIGHT, view.width(), 1);
   ctx.fillStyle = colors.line;
   ctx.fillRect(0, RULER_HEIGHT - 1, view.width(), 1);
   ctx.fillRect(0, bottom, view.width(), 1);
@@ -52,6 +70,24 @@ function drawRows({ ctx, view, colors }: Scene, drums: boolean): void {
   }
 }
 
+/** A small handle on each off-beat line that can be dragged to another swing. */
+function drawHandles({ ctx, view, colors }: Scene, handles: readonly SwingHandle[]): void {
+  const y = RULER_HEIGHT - 7;
+  ctx.fillStyle = colors.paper;
+  ctx.strokeStyle = colors.action;
+  ctx.beginPath();
+  for (const { line } of handles) {
+    const x = Math.round(view.x(line)) + 0.5;
+    ctx.moveTo(x - 4, y);
+    ctx.lineTo(x, y - 4);
+    ctx.lineTo(x + 4, y);
+    ctx.lineTo(x, y + 4);
+    ctx.closePath();
+  }
+  ctx.fill();
+  ctx.stroke();
+}
+
 function drawLines({ ctx, view, colors }: Scene, lines: Lines): void {
   const from = Math.max(0, view.left());
   const gap = lines.gapAt(from);
@@ -74,13 +110,13 @@ function drawBars({ ctx, view, colors }: Scene, meter: MeterMap): void {
     const beatWidth = beatTicks * view.scale();
     if ((next - bar) * view.scale() >= CLOSEST) {
       ctx.fillStyle = faint(colors.soft, 0.55);
-      ctx.fillRect(x, RULER_HEIGHT - 8, 1, view.height());
+      ctx.fillRect(x, LOOP_HEIGHT, 1, view.height());
     }
     const { bar: number } = meter.toBarBeat(bar);
     if (x - lastLabel > 34) {
       ctx.font = `600 13px ${NUMBER_FONT}`;
       ctx.fillStyle = colors.ink;
-      ctx.fillText(String(number), x + 4, RULER_HEIGHT / 2);
+      ctx.fillText(String(number), x + 4, TEXT_Y);
       lastLabel = x;
     }
     for (let beat = 1; beat < numerator && beatWidth >= CLOSEST; beat++) {
@@ -90,7 +126,7 @@ function drawBars({ ctx, view, colors }: Scene, meter: MeterMap): void {
       if (beatWidth < 48) continue;
       ctx.font = `11px ${NUMBER_FONT}`;
       ctx.fillStyle = colors.soft;
-      ctx.fillText(`${number}.${beat + 1}`, at + 4, RULER_HEIGHT / 2);
+      ctx.fillText(`${number}.${beat + 1}`, at + 4, TEXT_Y);
     }
     bar = next;
   }

@@ -1,7 +1,8 @@
+import { ON_LINE_MS } from '@early-sparrow/core/insight';
 import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
 import { leanColor } from './draw-notes';
-import { LEAN, MOVE_MARGIN, type ChordMark, type Picture } from './picture';
-import { HISTOGRAM_WIDTH, KEYS_WIDTH } from './viewport';
+import { firstAt, LEAN, type ChordMark, type Picture } from './picture';
+import { HISTOGRAM_WIDTH, KEYS_WIDTH, LANE_HEAD } from './viewport';
 
 /** Largest offset that the lane shows, in ms: rounded up so that nearly all chords are inside. */
 export function laneReach(picture: Picture): number {
@@ -9,12 +10,22 @@ export function laneReach(picture: Picture): number {
   return [20, 30, 40, 60, 80, 120, 200, 400].find((r) => r >= wanted) ?? 400;
 }
 
+/** The lane's middle, and how far its scale goes from there, in px. */
+function laneScale(view: Scene['view']): { middle: number; half: number } {
+  const room = view.laneHeight() - LANE_HEAD;
+  return { middle: view.laneTop() + LANE_HEAD + room / 2, half: room / 2 - 11 };
+}
+
 /** Height of an offset in the lane: early above the line, late below it. */
-export function laneY(scene: Pick<Scene, 'view'>, picture: Picture, ms: number): number {
-  const { view } = scene;
-  const half = view.laneHeight() / 2 - 12;
-  const share = Math.max(-1, Math.min(1, ms / laneReach(picture)));
-  return view.laneTop() + view.laneHeight() / 2 + share * half;
+export function laneY({ view }: Pick<Scene, 'view'>, picture: Picture, ms: number): number {
+  const { middle, half } = laneScale(view);
+  return middle + Math.max(-1, Math.min(1, ms / laneReach(picture))) * half;
+}
+
+/** The offset in ms at a height in the lane; the inverse of {@link laneY}, and beyond its ends too. */
+export function laneMs(view: Scene['view'], picture: Picture, y: number): number {
+  const { middle, half } = laneScale(view);
+  return ((y - middle) / half) * laneReach(picture);
 }
 
 /** The offset lane: a mark for each chord, hollow as played and solid as corrected, and their histogram. */
@@ -26,15 +37,22 @@ export function drawLane(scene: Scene, picture: Picture, corrected: boolean): vo
   drawScale(scene, picture);
   clipped(ctx, KEYS_WIDTH, top, view.notesWidth(), view.laneHeight(), () => {
     drawBands(scene, picture);
-    drawMedian(scene, picture);
-    const visible = picture.chords.filter(
-      (c) => c.played > view.left() - MOVE_MARGIN && c.played < view.right() + MOVE_MARGIN,
-    );
+    drawMedian(scene, picture, corrected);
+    const visible = chordsInView(scene, picture);
     if (corrected) drawStems(scene, picture, visible);
     drawMarks(scene, picture, visible, 'played', corrected);
     if (corrected) drawMarks(scene, picture, visible, 'corrected', false);
     drawHistogram(scene, picture, corrected);
   });
+}
+
+/** The chords whose marks can be in view, played or corrected. */
+export function chordsInView({ view }: Pick<Scene, 'view'>, picture: Picture): readonly ChordMark[] {
+  const reach = 2 * picture.margin + 12 / view.scale();
+  return picture.chords.slice(
+    firstAt(picture.chordPlayed, view.left() - reach),
+    firstAt(picture.chordPlayed, view.right() + reach),
+  );
 }
 
 function drawScale(scene: Scene, picture: Picture): void {
@@ -52,9 +70,8 @@ function drawScale(scene: Scene, picture: Picture): void {
   }
   ctx.font = `12px ${TEXT_FONT}`;
   ctx.textAlign = 'left';
-  const quarter = laneY(scene, picture, -reach * 0.75);
   ctx.fillStyle = colors.early;
-  ctx.fillText('early', 8, quarter);
+  ctx.fillText('early', 8, laneY(scene, picture, -reach * 0.75));
   ctx.fillStyle = colors.late;
   ctx.fillText('late', 8, laneY(scene, picture, reach * 0.75));
 }
@@ -93,10 +110,12 @@ function drawBands(scene: Scene, picture: Picture): void {
   }
 }
 
-function drawMedian({ ctx, view, colors }: Scene, picture: Picture): void {
-  if (Math.abs(picture.medianMs) < 3) return;
-  const y = Math.round(laneY({ view }, picture, picture.medianMs)) + 0.5;
-  ctx.strokeStyle = picture.medianMs < 0 ? colors.early : colors.late;
+/** The steady lean of what is shown, dashed. */
+function drawMedian({ ctx, view, colors }: Scene, picture: Picture, corrected: boolean): void {
+  const ms = corrected ? picture.nowMs : picture.medianMs;
+  if (Math.abs(ms) < 3) return;
+  const y = Math.round(laneY({ view }, picture, ms)) + 0.5;
+  ctx.strokeStyle = ms < 0 ? colors.early : colors.late;
   ctx.setLineDash([6, 4]);
   ctx.beginPath();
   ctx.moveTo(KEYS_WIDTH, y);
@@ -128,7 +147,9 @@ function drawMarks(
   for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
     ctx.beginPath();
     for (const chord of chords) {
-      if (chord.lean !== lean) continue;
+      if ((which === 'played' ? chord.leanBefore : chord.leanAfter) !== lean) continue;
+      // On one spot the solid mark says it all.
+      if (hollow && chord.before === chord.after) continue;
       const ms = which === 'played' ? chord.before : chord.after;
       addMark(ctx, view.x(chord[which]), laneY(scene, picture, ms), lean);
     }
@@ -153,37 +174,66 @@ function addMark(ctx: CanvasRenderingContext2D, x: number, y: number, lean: numb
   ctx.closePath();
 }
 
+/** Width of a histogram's bins for a lane of ±reach: a round number of ms, the same before and after. */
+export function binMs(reach: number): number {
+  return [1, 2, 5, 10, 20].find((w) => (2 * reach) / w <= 32) ?? 50;
+}
+
+/** How many offsets lie in each bin; the middle one holds 0, so that what is on its line is in one. */
+export function binOffsets(offsets: Iterable<number>, reach: number): number[] {
+  const width = binMs(reach);
+  const half = Math.ceil(reach / width);
+  const counts = new Array<number>(2 * half + 1).fill(0);
+  for (const ms of offsets) {
+    const bin = Math.round(ms / width) + half;
+    if (bin >= 0 && bin < counts.length) counts[bin]++;
+  }
+  return counts;
+}
+
+const histograms = new WeakMap<Picture, { before: number[]; after: number[] }>();
+
+function histogramOf(picture: Picture): { before: number[]; after: number[] } {
+  let known = histograms.get(picture);
+  if (!known) {
+    const reach = laneReach(picture);
+    known = {
+      before: binOffsets(
+        picture.chords.map((c) => c.before),
+        reach,
+      ),
+      after: binOffsets(
+        picture.chords.map((c) => c.after),
+        reach,
+      ),
+    };
+    histograms.set(picture, known);
+  }
+  return known;
+}
+
 function drawHistogram(scene: Scene, picture: Picture, corrected: boolean): void {
   const { ctx, view, colors } = scene;
   const reach = laneReach(picture);
-  const bins = 24;
-  const counts = [new Array<number>(bins).fill(0), new Array<number>(bins).fill(0)];
-  for (const chord of picture.chords) {
-    for (const [k, ms] of [chord.before, chord.after].entries()) {
-      const bin = Math.floor(((ms + reach) / (2 * reach)) * bins);
-      if (bin >= 0 && bin < bins) counts[k][bin]++;
-    }
-  }
-  const most = Math.max(1, ...counts[0], ...(corrected ? counts[1] : []));
+  const width = binMs(reach);
+  const { before, after } = histogramOf(picture);
+  const most = Math.max(1, ...before, ...(corrected ? after : []));
   const right = view.width() - 2;
-  const height = (laneY(scene, picture, reach) - laneY(scene, picture, -reach)) / bins;
+  const half = (before.length - 1) / 2;
+  const height = laneY(scene, picture, width / 2) - laneY(scene, picture, -width / 2);
   ctx.fillStyle = faint(colors.paper, 0.75);
   ctx.fillRect(right - HISTOGRAM_WIDTH - 6, view.laneTop() + 1, HISTOGRAM_WIDTH + 8, view.laneHeight());
-  for (let bin = 0; bin < bins; bin++) {
-    const ms = ((bin + 0.5) / bins) * 2 * reach - reach;
+  before.forEach((was, bin) => {
+    const ms = (bin - half) * width;
+    if (Math.abs(ms) > reach) return;
     const y = laneY(scene, picture, ms) - height / 2;
-    const color = Math.abs(ms) <= 10 ? colors.onLine : ms < 0 ? colors.early : colors.late;
-    if (corrected) {
-      const solid = (counts[1][bin] / most) * HISTOGRAM_WIDTH;
-      ctx.fillStyle = color;
-      ctx.fillRect(right - solid, y + 0.5, solid, height - 1);
-      const w = (counts[0][bin] / most) * HISTOGRAM_WIDTH;
-      ctx.strokeStyle = color;
-      if (w > 0) ctx.strokeRect(right - w, y + 1, w, height - 2);
-    } else {
-      const w = (counts[0][bin] / most) * HISTOGRAM_WIDTH;
-      ctx.fillStyle = color;
-      ctx.fillRect(right - w, y + 0.5, w, height - 1);
-    }
-  }
+    const color = leanColor(scene, ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+    const solid = ((corrected ? after[bin] : was) / most) * HISTOGRAM_WIDTH;
+    ctx.fillStyle = color;
+    ctx.fillRect(right - solid, y + 0.5, solid, Math.max(1, height - 1));
+    if (!corrected || was === 0) return;
+    const hollow = (was / most) * HISTOGRAM_WIDTH;
+    ctx.strokeStyle = color;
+    ctx.strokeRect(right - hollow, y + 1, hollow, Math.max(1, height - 2));
+  });
 }

@@ -1,12 +1,12 @@
 import { clipped, faint, type Scene } from './draw';
-import { firstAt, LEAN, MOVE_MARGIN, type Picture } from './picture';
+import { firstAt, LEAN, type Picture } from './picture';
 import { KEYS_WIDTH, RULER_HEIGHT } from './viewport';
 
 /** Below this many px a quarter note, outlines and points are too small to be read. */
 const DETAIL = 26;
 
 export function leanColor({ colors }: Scene, lean: number): string {
-  return [colors.early, colors.onLine, colors.late, colors.soft][lean];
+  return [colors.early, colors.onLine, colors.late][lean];
 }
 
 /** The notes in view: solid where they sound now, an outline where they were played, a tether between. */
@@ -14,11 +14,11 @@ export function drawNotes(scene: Scene, picture: Picture, corrected: boolean, pp
   const { view } = scene;
   clipped(scene.ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
     const detail = ppq * view.scale() >= DETAIL;
-    const from = firstAt(picture.played, view.left() - picture.longest - MOVE_MARGIN);
-    const to = firstAt(picture.played, view.right() + MOVE_MARGIN);
+    const from = firstAt(picture.own, view.left() - picture.longest - picture.margin);
+    const to = firstAt(picture.own, view.right() + picture.margin);
     if (corrected && detail) drawOutlines(scene, picture, from, to);
     // One pass a colour: changing the fill for every note is what makes a canvas slow.
-    for (const lean of [LEAN.none, LEAN.onLine, LEAN.early, LEAN.late]) {
+    for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
       drawSolids(scene, picture, corrected, lean, from, to, detail);
     }
     if (detail) drawExceptions(scene, picture, corrected, from, to);
@@ -37,13 +37,15 @@ function drawSolids(
   const { ctx, view } = scene;
   const starts = corrected ? picture.corrected : picture.played;
   const ends = corrected ? picture.correctedEnd : picture.playedEnd;
+  // A solid mark tells where the note lies on the side that is shown, not where it was on the other.
+  const leans = corrected ? picture.leanAfter : picture.leanBefore;
   const height = Math.max(2, view.rowHeight() - 3);
   const point = detail ? Math.min(6, height / 2) : 0;
   const right = view.width();
   ctx.fillStyle = leanColor(scene, lean);
   ctx.beginPath();
   for (let i = from; i < to; i++) {
-    if (picture.lean[i] !== lean) continue;
+    if (leans[i] !== lean || (corrected && picture.silent[i] === 1)) continue;
     const x = view.x(starts[i]);
     const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
     const y = view.y(picture.pitch[i]) + 1.5;
@@ -63,7 +65,7 @@ function addShape(
   lean: number,
   point: number,
 ): void {
-  if (point < 2 || lean === LEAN.onLine || lean === LEAN.none) {
+  if (point < 2 || lean === LEAN.onLine) {
     ctx.rect(x, y, w, h);
     return;
   }
@@ -84,26 +86,38 @@ function addShape(
   ctx.closePath();
 }
 
+/** Where notes were played, hollow, in the colour and shape of that offset; a tether joins it to where they are now. */
 function drawOutlines(scene: Scene, picture: Picture, from: number, to: number): void {
   const { ctx, view, colors } = scene;
   const height = Math.max(2, view.rowHeight() - 3);
-  ctx.strokeStyle = colors.soft;
+  const point = Math.min(6, height / 2);
+  const { played, playedEnd, corrected, correctedEnd } = picture;
+  const moved = (i: number) =>
+    played[i] !== corrected[i] || playedEnd[i] !== correctedEnd[i] || picture.silent[i] === 1;
   ctx.lineWidth = 1;
+  for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
+    ctx.strokeStyle = faint(leanColor(scene, lean), 0.8);
+    ctx.beginPath();
+    for (let i = from; i < to; i++) {
+      if (picture.leanBefore[i] !== lean || !moved(i)) continue;
+      const x = Math.round(view.x(played[i])) + 0.5;
+      const w = Math.round(Math.max(2, (playedEnd[i] - played[i]) * view.scale() - 1));
+      const y = Math.round(view.y(picture.pitch[i]) + 1.5) - 0.5;
+      addShape(ctx, x, y, w, Math.round(height) + 1, lean, Math.min(point, w / 2));
+    }
+    ctx.stroke();
+  }
+  ctx.strokeStyle = colors.soft;
   ctx.beginPath();
   for (let i = from; i < to; i++) {
-    const same = picture.played[i] === picture.corrected[i] && picture.playedEnd[i] === picture.correctedEnd[i];
-    if (same) continue;
-    const x = view.x(picture.played[i]);
-    const w = Math.max(2, (picture.playedEnd[i] - picture.played[i]) * view.scale() - 1);
-    const y = view.y(picture.pitch[i]) + 1.5;
-    ctx.rect(Math.round(x) + 0.5, Math.round(y) - 0.5, Math.round(w), Math.round(height) + 1);
-    const moved = view.x(picture.corrected[i]);
-    if (Math.abs(moved - x) < 2) continue;
-    ctx.moveTo(x, y + height + 2);
-    ctx.lineTo(moved, y + height + 2);
+    const x = view.x(played[i]);
+    const now = view.x(corrected[i]);
+    if (Math.abs(now - x) < 2 || picture.silent[i] === 1) continue;
+    const y = view.y(picture.pitch[i]) + height + 3.5;
+    ctx.moveTo(x, y);
+    ctx.lineTo(now, y);
   }
   ctx.stroke();
-  ctx.strokeStyle = faint(colors.soft, 0.5);
 }
 
 /** A pin on notes whose place is fixed, a hollow head on those that are left as played. */

@@ -16,8 +16,10 @@ export class Exporter {
   async midi(which: Compare): Promise<void> {
     const song = this.song();
     if (!song) return;
+    // The song as it is: what is being tried is not in it.
     const bytes = writeSmf(song, perform(song, which));
-    const name = `${song.name.replace(/[\\/:*?"<>|]/g, '-')}${which === 'played' ? ' (as played)' : ''}.mid`;
+    const side = which === 'played' ? 'as played' : 'corrected';
+    const name = `${song.name.replace(/[\\/:*?"<>|]/g, '-')} (${side}).mid`;
     try {
       await fileSave(new Blob([bytes as BlobPart], { type: 'audio/midi' }), { fileName: name, extensions: ['.mid'] });
       this.snack.open(`“${name}” was written.`, undefined, { duration: 4000 });

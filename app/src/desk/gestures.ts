@@ -1,27 +1,32 @@
 import { inject, Injectable, signal, type Signal } from '@angular/core';
+import { Store } from '@ngrx/store';
 import { stepTicks, SWING_MAX, SWING_MIN } from '@early-sparrow/core/grid';
-import { meterOf, type Song } from '@early-sparrow/core/song';
+import { tempoOf, type Song } from '@early-sparrow/core/song';
+import { describeTicks } from '@early-sparrow/core/time';
 import { Player } from '../sound/player';
-import { laneBands, laneReach, laneY } from './draw-lane';
+import { DeskActions } from '../state/desk.feature';
+import { chordsInView, laneBands, laneMs, laneY } from './draw-lane';
 import { noteAt, type Picture } from './picture';
-import { Selecting } from './selecting';
+import { Selecting, type Move } from './selecting';
+import { swingHandles, type SwingHandle } from './swing-handles';
 import { Treating } from './treating';
-import { KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
+import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, Viewport } from './viewport';
 
-/** What the pointer is doing since it was pressed. */
-export interface Drag {
-  readonly x: number;
-  readonly y: number;
-  readonly kind: 'ruler' | 'swing' | 'scroll' | 'box' | 'note' | 'tolerance' | 'reach';
-  /** The note or chord under the pointer; −1 for none. */
-  readonly note: number;
-  lastX: number;
-  lastY: number;
-  moved: boolean;
+/** A place in the picture in px, with what else the pointer says. */
+export type At = Pick<PointerEvent, 'offsetX' | 'offsetY' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey' | 'button'>;
+
+/** What the pointer is doing since it was pressed: it can be followed, let go, or taken back. */
+export interface Gesture {
+  readonly kind: 'loop' | 'seek' | 'swing' | 'pan' | 'box' | 'note' | 'tolerance' | 'reach';
+  move(at: At): void;
+  drop(at: At): void;
+  cancel(): void;
 }
 
 /** A note that is dropped this close to a line goes onto it; with Ctrl or ⌘ it does not. */
 const SNAP_PX = 7;
+/** A note moves in time only once the pointer has gone this far sideways. */
+const SIDEWAYS_PX = 4;
 
 /** What gestures look at: the picture that is drawn, and which side of it. */
 export interface Scenery {
@@ -37,10 +42,12 @@ export class Gestures {
   private readonly player = inject(Player);
   private readonly selecting = inject(Selecting);
   private readonly treating = inject(Treating);
+  private readonly store = inject(Store);
   /** The rectangle that is being drawn over notes, in px. */
   readonly box = signal<{ x: number; y: number; w: number; h: number } | null>(null);
+  /** What a drag does so far, in words. */
+  readonly hint = signal<string | null>(null);
   private scenery: Scenery | null = null;
-  private offBeatStart: number | null = null;
 
   attach(scenery: Scenery): void {
     this.scenery = scenery;
@@ -51,136 +58,261 @@ export class Gestures {
     return this.scenery;
   }
 
-  private picture(): Picture {
-    return this.seen.picture();
+  /** What pressing here begins. */
+  begin(at: At): Gesture {
+    const { offsetX: x, offsetY: y } = at;
+    if (at.button === 1 || (at.altKey && y >= RULER_HEIGHT)) return this.pan(at);
+    if (y < RULER_HEIGHT && x >= KEYS_WIDTH) {
+      if (y < LOOP_HEIGHT) return this.loop(at);
+      const handle = this.handleUnder(x, y);
+      return handle ? this.swing(handle) : this.seek();
+    }
+    if (x < KEYS_WIDTH) return this.pan(at);
+    const note = this.noteUnder(x, y);
+    if (note >= 0) return this.drag(note, at);
+    const band = this.bandUnder(y);
+    return band ? this.band(band) : this.rectangle(at);
   }
 
-  private song(): Song {
-    return this.seen.song();
+  /** The shape of the pointer over a place: it tells what pressing there does. */
+  cursor(x: number, y: number): string {
+    if (x < KEYS_WIDTH) return 'pointer';
+    if (y < LOOP_HEIGHT) return { edge: 'ew-resize', inside: 'grab', outside: 'crosshair' }[this.loopUnder(x).place];
+    if (y < RULER_HEIGHT) return this.handleUnder(x, y) ? 'ew-resize' : 'text';
+    if (this.noteUnder(x, y) >= 0) return 'move';
+    return this.bandUnder(y) ? 'ns-resize' : 'default';
   }
 
-  private corrected(): boolean {
-    return this.seen.corrected();
+  private loopUnder(x: number): { place: 'edge' | 'inside' | 'outside'; edge: 'from' | 'to' } {
+    const { from, to } = this.player.loop();
+    if (to <= from) return { place: 'outside', edge: 'to' };
+    const [a, b] = [this.view.x(from), this.view.x(to)];
+    const edge = Math.abs(x - a) < Math.abs(x - b) ? 'from' : 'to';
+    if (Math.min(Math.abs(x - a), Math.abs(x - b)) <= 5) return { place: 'edge', edge };
+    return { place: x > a && x < b ? 'inside' : 'outside', edge };
   }
 
-  dragKind(event: PointerEvent, note: number): Drag['kind'] {
-    const { offsetX: x, offsetY: y } = event;
-    if (y < RULER_HEIGHT) return this.offBeatUnder(x) !== null ? 'swing' : 'ruler';
-    if (event.button === 1 || event.altKey || x < KEYS_WIDTH) return 'scroll';
-    if (note >= 0) return 'note';
-    return this.bandUnder(y) ?? 'box';
+  /** Whether a place in the loop's strip is on the loop. */
+  onLoop(x: number, y: number): boolean {
+    return y < LOOP_HEIGHT && x >= KEYS_WIDTH && this.loopUnder(x).place !== 'outside';
+  }
+
+  private handleUnder(x: number, y: number): SwingHandle | null {
+    if (y < RULER_HEIGHT - 14 || y > RULER_HEIGHT) return null;
+    const { song, picture } = this.seen;
+    return swingHandles(this.view, picture(), song()).find((h) => Math.abs(this.view.x(h.line) - x) <= 7) ?? null;
   }
 
   /** The band edge under a height in the lane. */
   private bandUnder(y: number): 'tolerance' | 'reach' | null {
     if (y < this.view.laneTop()) return null;
-    const picture = this.picture();
+    const picture = this.seen.picture();
     const { tolerance, reach } = laneBands(picture);
     const near = (ms: number | null) =>
       ms !== null && [-ms, ms].some((edge) => Math.abs(laneY({ view: this.view }, picture, edge) - y) < 5);
     return near(tolerance) ? 'tolerance' : near(reach) ? 'reach' : null;
   }
 
-  /** An off-beat line of the grid under a place in the ruler, which can be dragged to swing. */
-  private offBeatUnder(x: number): number | null {
-    const { grid, groove } = this.picture().part.treatment.quantize;
-    if (groove || typeof grid.shape !== 'string' || x < KEYS_WIDTH) return null;
-    const line = this.picture().lines.nearest(Math.max(0, this.view.tick(x)));
-    if (Math.abs(this.view.x(line) - x) > 5) return null;
-    const bar = meterOf(this.song()).barStartAt(line + 0.5);
-    const step = stepTicks(grid, this.song().ppq);
-    const pair = Math.floor((line - bar) / (2 * step) + 1e-9) * 2 * step + bar;
-    return line - pair > step * 0.4 ? pair : null;
+  private pan(from: At): Gesture {
+    let { offsetX: x, offsetY: y } = from;
+    const inRoll = y < this.view.laneTop();
+    const move = (at: At) => {
+      this.view.scroll(x - at.offsetX, inRoll ? y - at.offsetY : 0);
+      ({ offsetX: x, offsetY: y } = at);
+    };
+    return { kind: 'pan', move, drop: move, cancel: () => undefined };
   }
 
-  dragTo(drag: Drag, event: PointerEvent, done: boolean): void {
-    const { view } = this;
-    switch (drag.kind) {
-      case 'ruler': {
-        const [a, b] = [view.tick(drag.x), view.tick(event.offsetX)].map((t) => this.nearestLine(t));
-        this.player.loop.set({ from: Math.min(a, b), to: Math.max(a, b) });
-        if (done) this.player.loopOn.set(this.player.loop().to > this.player.loop().from);
-        break;
+  private seek(): Gesture {
+    const before = this.player.position();
+    const to = (at: At) => this.player.seek(Math.max(0, this.view.tick(at.offsetX)));
+    return {
+      kind: 'seek',
+      // While it plays the sound jumps once, when the pointer is let go.
+      move: (at) => !this.player.playing() && to(at),
+      drop: to,
+      cancel: () => !this.player.playing() && this.player.seek(before),
+    };
+  }
+
+  /** Draws a loop, moves it, or one of its edges. */
+  private loop(from: At): Gesture {
+    const before = this.player.loop();
+    const wasOn = this.player.loopOn();
+    const { place, edge } = this.loopUnder(from.offsetX);
+    const start = this.view.tick(from.offsetX);
+    const move = (at: At) => {
+      const tick = this.view.tick(at.offsetX);
+      if (place === 'inside') {
+        const begin = Math.max(0, this.nearestLine(before.from + tick - start));
+        this.player.loop.set({ from: begin, to: begin + before.to - before.from });
+        return;
       }
-      case 'swing':
-        this.dragSwing(drag, event, done);
-        break;
-      case 'scroll':
-        view.scroll(drag.lastX - event.offsetX, drag.y < view.laneTop() ? drag.lastY - event.offsetY : 0);
-        break;
-      case 'box': {
-        const [x, y] = [Math.min(drag.x, event.offsetX), Math.min(drag.y, event.offsetY)];
-        const box = { x, y, w: Math.abs(event.offsetX - drag.x), h: Math.abs(event.offsetY - drag.y) };
-        this.box.set(done ? null : box);
-        if (done) this.selecting.select(this.notesIn(box, drag.y >= view.laneTop()));
-        break;
-      }
-      case 'note':
-        if (done) this.selecting.move(this.dragged(drag), this.dropped(drag, event));
-        break;
-      case 'tolerance':
-      case 'reach':
-        this.dragBand(drag.kind, event.offsetY, done);
-    }
+      const fixed = place === 'edge' ? (edge === 'from' ? before.to : before.from) : this.nearestLine(start);
+      const other = this.nearestLine(tick);
+      this.player.loop.set({ from: Math.min(fixed, other), to: Math.max(fixed, other) });
+    };
+    return {
+      kind: 'loop',
+      move,
+      drop: (at) => {
+        move(at);
+        const { from: a, to: b } = this.player.loop();
+        this.player.loopOn.set(b > a && (wasOn || place === 'outside'));
+      },
+      cancel: () => this.player.loop.set(before),
+    };
   }
 
-  private dragSwing(drag: Drag, event: PointerEvent, done: boolean): void {
-    const pair = this.offBeatStart ?? (this.offBeatStart = this.offBeatUnder(drag.x));
-    const { grid } = this.picture().part.treatment.quantize;
-    if (pair === null) return;
-    const step = stepTicks(grid, this.song().ppq);
-    const wanted = (this.view.tick(event.offsetX) - pair) / (2 * step);
-    const swing = Math.round(Math.min(SWING_MAX, Math.max(SWING_MIN, wanted)) * 200) / 200;
-    const change = { quantize: { grid: { ...grid, swing } } };
-    if (done) {
-      this.offBeatStart = null;
-      this.treating.commit('Swing', change);
-    } else this.treating.try('Swing', change);
+  private swing({ pair }: SwingHandle): Gesture {
+    const step = stepTicks(this.seen.picture().part.treatment.quantize.grid, this.seen.song().ppq);
+    const change = (at: At) => {
+      const wanted = (this.view.tick(at.offsetX) - pair) / (2 * step);
+      const swing = Math.round(Math.min(SWING_MAX, Math.max(SWING_MIN, wanted)) * 200) / 200;
+      this.hint.set(`swing ${Math.round(swing * 1000) / 10} %`);
+      return { quantize: { grid: { swing } } };
+    };
+    return this.ended({
+      kind: 'swing',
+      move: (at) => this.treating.try('Swing', change(at)),
+      drop: (at) => this.treating.commit('Swing', change(at)),
+      cancel: () => this.treating.endTrying(),
+    });
   }
 
-  private dragBand(kind: 'tolerance' | 'reach', y: number, done: boolean): void {
-    const { view } = this;
-    const half = view.laneHeight() / 2 - 12;
-    const ms = Math.abs(((y - view.laneTop() - view.laneHeight() / 2) / half) * laneReach(this.picture()));
-    const value = Math.max(0, Math.round(ms * 2) / 2);
-    const change = { quantize: { [kind]: { value, unit: 'ms' as const } } };
+  private band(kind: 'tolerance' | 'reach'): Gesture {
     const name = kind === 'tolerance' ? 'Tolerance' : 'Reach';
-    if (done) this.treating.commit(name, change);
-    else this.treating.try(name, change);
+    const change = (at: At) => {
+      const ms = Math.abs(laneMs(this.view, this.seen.picture(), at.offsetY));
+      const value = Math.max(0, Math.round(ms * 2) / 2);
+      this.hint.set(`${name.toLowerCase()} ${value} ms`);
+      return { quantize: { [kind]: { value, unit: 'ms' as const } } };
+    };
+    return this.ended({
+      kind,
+      move: (at) => this.treating.try(name, change(at)),
+      drop: (at) => this.treating.commit(name, change(at)),
+      cancel: () => this.treating.endTrying(),
+    });
   }
 
-  /** How far a drop moves the notes, in ticks: onto a line that is drawn, where one is near, swung or lifted ones too. */
-  private dropped(drag: Drag, event: PointerEvent): number {
-    const picture = this.picture();
-    const start = (this.corrected() ? picture.corrected : picture.played)[drag.note];
-    const wanted = Math.max(0, start + (event.offsetX - drag.x) / this.view.scale());
+  private rectangle(from: At): Gesture {
+    const { offsetX: x0, offsetY: y0 } = from;
+    const area = (at: At) => ({
+      x: Math.min(x0, at.offsetX),
+      y: Math.min(y0, at.offsetY),
+      w: Math.abs(at.offsetX - x0),
+      h: Math.abs(at.offsetY - y0),
+    });
+    return {
+      kind: 'box',
+      move: (at) => this.box.set(area(at)),
+      drop: (at) => {
+        this.box.set(null);
+        const found = this.notesIn(area(at), y0 >= this.view.laneTop());
+        const before = at.shiftKey ? this.selecting.ids() : [];
+        this.selecting.select([...new Set([...before, ...found])]);
+      },
+      cancel: () => this.box.set(null),
+    };
+  }
+
+  /** Moves notes: in the roll sideways in time and up and down in pitch, in the lane along its scale of ms. */
+  private drag(note: number, from: At): Gesture {
+    // The picture changes while the notes are shown on their way: all is told from how it was.
+    const picture = this.seen.picture();
+    const corrected = this.seen.corrected();
+    const inLane = from.offsetY >= this.view.laneTop();
+    const ids = this.dragged(picture, note, inLane);
+    let sideways = false;
+    let upright = false;
+    const moveTo = (at: At): Move => {
+      const dx = at.offsetX - from.offsetX;
+      const dy = at.offsetY - from.offsetY;
+      if (!sideways && !upright && inLane) upright = Math.abs(dy) > Math.abs(dx);
+      sideways ||= !upright && Math.abs(dx) >= SIDEWAYS_PX;
+      const rows = inLane ? 0 : Math.round(-dy / this.view.rowHeight());
+      const ticks = upright
+        ? this.toOffset(picture, note, corrected, dy, at)
+        : sideways
+          ? this.toPlace(picture, note, corrected, dx, at)
+          : 0;
+      this.hint.set(this.tell(ticks, rows));
+      return { ticks, rows, pitches: this.view.pitches(), from: corrected ? 'corrected' : 'played' };
+    };
+    return this.ended({
+      kind: 'note',
+      move: (at) => this.store.dispatch(DeskActions.preview({ edit: this.selecting.moveEdit(ids, moveTo(at)) })),
+      drop: (at) => {
+        const move = moveTo(at);
+        this.treating.endTrying();
+        this.selecting.move(ids, move);
+      },
+      cancel: () => this.treating.endTrying(),
+    });
+  }
+
+  /** A gesture that clears its hint when it is over. */
+  private ended(gesture: Gesture): Gesture {
+    return {
+      ...gesture,
+      drop: (at) => {
+        gesture.drop(at);
+        this.hint.set(null);
+      },
+      cancel: () => {
+        gesture.cancel();
+        this.hint.set(null);
+      },
+    };
+  }
+
+  private tell(ticks: number, rows: number): string {
+    const { ppq } = this.seen.song();
+    const bpm = tempoOf(this.seen.song()).bpmAt(0);
+    const time = ticks === 0 ? '' : `${describeTicks(Math.abs(ticks), ppq, bpm)} ${ticks < 0 ? 'earlier' : 'later'}`;
+    const pitch =
+      rows === 0 ? '' : `${Math.abs(rows)} ${Math.abs(rows) === 1 ? 'row' : 'rows'} ${rows < 0 ? 'down' : 'up'}`;
+    return [time, pitch].filter(Boolean).join(', ') || 'not moved';
+  }
+
+  /** How far a drop sideways moves the notes, in ticks: onto a line that is drawn, where one is near. */
+  private toPlace(picture: Picture, note: number, corrected: boolean, dx: number, at: At): number {
+    const start = (corrected ? picture.corrected : picture.played)[note];
+    const wanted = Math.max(0, start + dx / this.view.scale());
     const line = picture.lines.nearest(wanted);
-    const snaps = !event.ctrlKey && !event.metaKey && Math.abs(line - wanted) * this.view.scale() <= SNAP_PX;
-    return (snaps ? Math.round(line) : wanted) - start;
+    const snaps = !at.ctrlKey && !at.metaKey && Math.abs(line - wanted) * this.view.scale() <= SNAP_PX;
+    return Math.round((snaps ? line : wanted) - start);
+  }
+
+  /** How far a drop up or down the lane moves them, in ticks: by the lane's ms, onto the line where it is near. */
+  private toOffset(picture: Picture, note: number, corrected: boolean, dy: number, at: At): number {
+    const start = (corrected ? picture.corrected : picture.played)[note];
+    const was = (corrected ? picture.after : picture.before)[note];
+    const perPx = laneMs(this.view, picture, 1) - laneMs(this.view, picture, 0);
+    const wanted = was + dy * perPx;
+    const snaps = !at.ctrlKey && !at.metaKey && Math.abs(wanted) <= Math.abs(4 * perPx);
+    const ms = snaps ? 0 : wanted;
+    return Math.round(tempoOf(this.seen.song()).shift(picture.line[note], ms) - start);
   }
 
   /** The notes that a drag moves: the selection if the note is in it, else the note; in the lane its whole chord. */
-  private dragged(drag: Drag): number[] {
-    const { notes } = this.picture().part;
-    const { id } = notes[drag.note];
+  private dragged(picture: Picture, note: number, inLane: boolean): number[] {
+    const { notes } = picture.part;
+    const { id } = notes[note];
     if (this.selecting.ids().includes(id)) return [...this.selecting.ids()];
-    if (drag.y < this.view.laneTop()) return [id];
-    const picture = this.picture();
-    const near = this.song().ppq / 16;
-    return notes
-      .filter(
-        (_, i) =>
-          picture.line[i] === picture.line[drag.note] && Math.abs(picture.played[i] - picture.played[drag.note]) < near,
-      )
-      .map((n) => n.id);
+    if (!inLane) return [id];
+    const chord = picture.chords.find((c) => c.notes.includes(note));
+    return (chord?.notes ?? [note]).map((i) => notes[i].id);
   }
 
   private notesIn(box: { x: number; y: number; w: number; h: number }, lane: boolean): number[] {
     const { view } = this;
-    const picture = this.picture();
-    const { notes } = this.picture().part;
-    const starts = this.corrected() ? picture.corrected : picture.played;
-    const offsets = this.corrected() ? picture.after : picture.before;
+    const picture = this.seen.picture();
+    const { notes } = picture.part;
+    const corrected = this.seen.corrected();
+    const starts = corrected ? picture.corrected : picture.played;
+    const offsets = corrected ? picture.after : picture.before;
     const inside = (x: number, y: number, slack: number) =>
       x >= box.x - slack && x <= box.x + box.w && y >= box.y - slack && y <= box.y + box.h;
     return notes
@@ -195,10 +327,11 @@ export class Gestures {
 
   /** A key at the left selects all its notes: one drum of a kit. */
   selectKey(y: number): void {
-    if (y >= this.view.laneTop()) return;
+    if (y >= this.view.laneTop() || y < RULER_HEIGHT) return;
     const pitch = this.view.pitch(y);
     this.selecting.select(
-      this.picture()
+      this.seen
+        .picture()
         .part.notes.filter((n) => n.pitch === pitch)
         .map((n) => n.id),
     );
@@ -206,30 +339,28 @@ export class Gestures {
 
   /** Loops snap to the beat, or closer in to the lines that are drawn, swung ones too. */
   private nearestLine(tick: number): number {
-    const { ppq } = this.song();
+    const { ppq } = this.seen.song();
     const at = Math.max(0, tick);
-    return ppq * this.view.scale() < 120 ? Math.round(at / ppq) * ppq : Math.round(this.picture().lines.nearest(at));
+    return ppq * this.view.scale() < 120
+      ? Math.round(at / ppq) * ppq
+      : Math.round(this.seen.picture().lines.nearest(at));
   }
 
   noteUnder(x: number, y: number): number {
     const { view } = this;
-    const picture = this.picture();
-    if (x < KEYS_WIDTH) return -1;
-    if (y < view.laneTop()) {
-      if (y < RULER_HEIGHT) return -1;
-      return noteAt(picture, this.corrected(), view.tick(x), view.pitch(y), 2 / view.scale());
-    }
-    return this.chordMarkUnder(x, y);
+    if (x < KEYS_WIDTH || y < RULER_HEIGHT) return -1;
+    if (y >= view.laneTop()) return this.chordMarkUnder(x, y);
+    return noteAt(this.seen.picture(), this.seen.corrected(), view.tick(x), view.pitch(y), 2 / view.scale());
   }
 
   private chordMarkUnder(x: number, y: number): number {
     const { view } = this;
-    const picture = this.picture();
+    const picture = this.seen.picture();
     let best = -1;
     let nearest = 9;
-    for (const chord of picture.chords) {
+    for (const chord of chordsInView({ view }, picture)) {
       const places = [[chord.played, chord.before]];
-      if (this.corrected()) places.push([chord.corrected, chord.after]);
+      if (this.seen.corrected()) places.push([chord.corrected, chord.after]);
       for (const [tick, ms] of places) {
         const away = Math.hypot(view.x(tick) - x, laneY({ view }, picture, ms) - y);
         if (away < nearest) [best, nearest] = [chord.note, away];

@@ -10,7 +10,9 @@ import {
   type GridShape,
   type GridValue,
 } from '@early-sparrow/core/grid';
+import { words, type Option } from '../common/option';
 import { NoteSymbol } from './note-symbol';
+import { PickOne } from '../common/pick-one';
 
 const SHAPES: readonly { name: string; shape: GridShape }[] = [
   { name: 'straight', shape: 'straight' },
@@ -20,12 +22,15 @@ const SHAPES: readonly { name: string; shape: GridShape }[] = [
 ];
 
 /** Second sets of lines that people mix in. */
-const MIXES = ['1/4T', '1/8T', '1/16T', '1/8', '1/16', '1/32', '1/8.'];
+const MIXES: readonly Option[] = [
+  { value: '', text: 'nothing' },
+  ...words('1/4T', '1/8T', '1/16T', '1/8', '1/16', '1/32', '1/8.'),
+];
 
 /** A grid by its note: value and shape as buttons. */
 @Component({
   selector: 'es-grid-picker',
-  imports: [MatButtonToggleModule, NoteSymbol],
+  imports: [MatButtonToggleModule, NoteSymbol, PickOne],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <mat-button-toggle-group
@@ -64,15 +69,9 @@ const MIXES = ['1/4T', '1/8T', '1/16T', '1/8', '1/16', '1/32', '1/8.'];
         />
       </p>
     }
-    <label class="row">
-      Mixed with
-      <select aria-label="Mixed with" (change)="mix($any($event.target).value)">
-        <option value="" [selected]="!grid().mix">nothing</option>
-        @for (text of mixes; track text) {
-          <option [value]="text" [selected]="text === mixText()">{{ text }}</option>
-        }
-      </select>
-    </label>
+    <div class="row">
+      Mixed with <es-pick-one label="Mixed with" [value]="mixText()" [options]="mixes" (picked)="mix($event)" />
+    </div>
   `,
   styles: `
     :host {
@@ -97,6 +96,9 @@ const MIXES = ['1/4T', '1/8T', '1/16T', '1/8', '1/16', '1/32', '1/8.'];
       min-height: 36px;
       align-content: center;
     }
+    es-pick-one {
+      flex: 1;
+    }
     .row {
       display: flex;
       align-items: center;
@@ -104,8 +106,7 @@ const MIXES = ['1/4T', '1/8T', '1/16T', '1/8', '1/16', '1/32', '1/8.'];
       margin: 0;
       font-size: 14px;
     }
-    input,
-    select {
+    input {
       padding: 3px 5px;
       border: 1px solid var(--line);
       border-radius: 6px;

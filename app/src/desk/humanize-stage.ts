@@ -1,15 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { Humanize } from '@early-sparrow/core/song';
+import type { TypedAmount } from '@early-sparrow/core/time';
 import { Amount } from './amount';
-import { Choice, words, type Option } from './choice';
+import { words, type Option } from '../common/option';
+import { Choice } from './choice';
 import { StageRow } from './stage-row';
+import { TimeAmountControl } from './time-amount';
 import { Treating } from './treating';
 import { ValueButton } from './value-button';
 
 /** Controlled randomness: the same seed gives the same notes, so its amounts work as sliders. */
 @Component({
   selector: 'es-humanize-stage',
-  imports: [StageRow, ValueButton, Amount, Choice],
+  imports: [StageRow, ValueButton, Amount, Choice, TimeAmountControl],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-stage-row
@@ -20,9 +23,27 @@ import { ValueButton } from './value-button';
       (switched)="set('Humanize', { on: $event })"
     >
       <ng-container sentence>
-        Humanize starts by up to
-        <button es-value [open]="open()" (click)="open.set(!open())">{{ h().start }} ms</button>{{ manner() }}, seed
-        <button es-value [open]="false" title="New random numbers" (click)="reroll()">{{ h().seed }}</button>
+        @if (acts()) {
+          Humanize
+          @if (h().start > 0) {
+            starts by up to
+            <button es-value [open]="open()" (click)="open.set(!open())">{{ h().start }} ms</button>{{ manner()
+            }}{{ h().length > 0 || h().velocity > 0 ? ',' : '' }}
+          }
+          @if (h().length > 0) {
+            lengths by up to
+            <button es-value [open]="open()" (click)="open.set(!open())">{{ lengthText() }}</button>{{
+              h().velocity > 0 ? ',' : ''
+            }}
+          }
+          @if (h().velocity > 0) {
+            velocities by up to
+            <button es-value [open]="open()" (click)="open.set(!open())">{{ h().velocity }} %</button>
+          }
+        } @else {
+          Humanize <button es-value [open]="open()" (click)="open.set(!open())">nothing</button>
+        }
+        , seed <button es-value [open]="false" title="New random numbers" (click)="reroll()">{{ h().seed }}</button>
       </ng-container>
       @if (open()) {
         <es-choice label="Shape" [value]="h().shape" [options]="shapes" (picked)="pick({ shape: $any($event) })" />
@@ -32,33 +53,29 @@ import { ValueButton } from './value-button';
           [options]="leans"
           (picked)="pick({ startLean: $any($event) })"
         />
-        <es-amount
+        <es-time-amount
           label="Starts"
           [max]="50"
           [step]="0.5"
-          [value]="h().start"
-          [text]="treating.inUnits(h().start)"
-          (moved)="live({ start: $event })"
-          (done)="pick({ start: $event })"
+          [amount]="{ value: h().start, unit: 'ms' }"
+          (moved)="live({ start: starts($event) })"
+          (done)="pick({ start: starts($event) })"
         />
         <es-amount
           label="Lengths"
           [value]="h().length"
-          [text]="h().length + ' %'"
           (moved)="live({ length: $event })"
           (done)="pick({ length: $event })"
         />
         <es-amount
           label="Velocities"
           [value]="h().velocity"
-          [text]="h().velocity + ' %'"
           (moved)="live({ velocity: $event })"
           (done)="pick({ velocity: $event })"
         />
         <es-amount
           label="Chords together"
           [value]="together()"
-          [text]="together() + ' %'"
           (moved)="live({ together: $event / 100 })"
           (done)="pick({ together: $event / 100 })"
         />
@@ -82,6 +99,16 @@ export class HumanizeStage {
     const { shape, startLean } = this.h();
     return `${shape === 'drift' ? ', wandering' : ''}${startLean === 'both' ? '' : `, all ${startLean}`}`;
   });
+
+  /** Whether anything is random at all. */
+  protected readonly acts = computed(() => this.h().start > 0 || this.h().length > 0 || this.h().velocity > 0);
+  protected readonly lengthText = computed(() => `${this.h().length} ${this.h().lengthUnit === 'ms' ? 'ms' : '%'}`);
+
+  /** Starts are humanized in ms, whatever unit was typed; 500 ms at most. */
+  protected starts({ value, unit }: TypedAmount): number {
+    const ms = unit === 'percent' ? 0 : this.treating.inMs({ value, unit });
+    return Math.min(500, Math.round(ms * 10) / 10);
+  }
 
   protected reroll(): void {
     this.pick({ seed: (this.h().seed % 9999) + 1 });

@@ -1,13 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { Amount } from './amount';
+import type { TypedAmount } from '@early-sparrow/core/time';
 import { StageRow } from './stage-row';
+import { TimeAmountControl } from './time-amount';
 import { Treating } from './treating';
 import { ValueButton } from './value-button';
 
 /** "Take away 24 ms of lateness": a constant delay, before anything else. */
 @Component({
   selector: 'es-lag-stage',
-  imports: [StageRow, ValueButton, Amount],
+  imports: [StageRow, ValueButton, TimeAmountControl],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-stage-row
@@ -27,13 +28,12 @@ import { ValueButton } from './value-button';
         }
       </ng-container>
       @if (open()) {
-        <es-amount
+        <es-time-amount
           label="Lag"
           [min]="-80"
           [max]="80"
           [step]="0.5"
-          [value]="lag().amount.value"
-          [text]="treating.inUnits(lag().amount.value)"
+          [amount]="lag().amount"
           (moved)="set($event, true)"
           (done)="set($event, false)"
         />
@@ -47,8 +47,9 @@ export class LagStage {
   protected readonly open = signal(false);
   protected readonly size = computed(() => Math.abs(this.lag().amount.value));
 
-  protected set(value: number, live: boolean): void {
-    const change = { lag: { on: value !== 0, amount: { value, unit: 'ms' as const } } };
+  protected set({ value, unit }: TypedAmount, live: boolean): void {
+    if (unit === 'percent') return;
+    const change = { lag: { on: value !== 0, amount: { value, unit } } };
     if (live) this.treating.try('Lag', change);
     else this.treating.commit('Lag', change);
   }

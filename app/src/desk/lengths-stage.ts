@@ -1,8 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { Lengths } from '@early-sparrow/core/song';
+import type { TypedAmount } from '@early-sparrow/core/time';
 import { Amount } from './amount';
-import { Choice, type Option } from './choice';
+import type { Option } from '../common/option';
+import { Choice } from './choice';
 import { StageRow } from './stage-row';
+import { TimeAmountControl } from './time-amount';
 import { Treating } from './treating';
 import { ValueButton } from './value-button';
 
@@ -17,7 +20,7 @@ const MODES: readonly (Option & { readonly sentence: string })[] = [
 /** What becomes of note ends. */
 @Component({
   selector: 'es-lengths-stage',
-  imports: [StageRow, ValueButton, Amount, Choice],
+  imports: [StageRow, ValueButton, Amount, Choice, TimeAmountControl],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-stage-row
@@ -30,32 +33,29 @@ const MODES: readonly (Option & { readonly sentence: string })[] = [
       <ng-container sentence>
         <button es-value [open]="open()" (click)="open.set(!open())">{{ sentence() }}</button>
         @if (lengths().mode !== 'none') {
-          , {{ percent() }} % of the way
-        } @else if (lengths().keep === 'end' && lengths().on) {
-          but leave ends where they are
+          , {{ percent() }} % of the way{{ lengths().mode === 'legato' ? gapText() : '' }}
+        }
+        @if (lengths().keep === 'end' && lengths().on) {
+          {{ lengths().mode === 'none' ? 'but leave' : '; starts leave' }} ends where they were played
         }
       </ng-container>
       @if (open()) {
         <es-choice label="Ends" [value]="lengths().mode" [options]="modes" (picked)="mode($event)" />
-        @if (lengths().mode === 'none') {
-          <es-choice label="When a start moves" [value]="lengths().keep" [options]="keeps" (picked)="keep($event)" />
-        } @else {
+        <es-choice label="When a start moves" [value]="lengths().keep" [options]="keeps" (picked)="keep($event)" />
+        @if (lengths().mode !== 'none') {
           <es-amount
-            label="Strength"
+            label="Strength of the ends"
             [value]="percent()"
-            [text]="percent() + ' %'"
             (moved)="set('Length strength', { on: true, strength: $event / 100 }, true)"
             (done)="set('Length strength', { on: true, strength: $event / 100 })"
           />
         }
         @if (lengths().mode === 'legato') {
-          <es-amount
+          <es-time-amount
             label="Gap"
-            [max]="60"
-            [value]="lengths().gap.value"
-            [text]="treating.inUnits(lengths().gap.value)"
-            (moved)="set('Gap', { on: true, gap: { value: $event, unit: 'ms' } }, true)"
-            (done)="set('Gap', { on: true, gap: { value: $event, unit: 'ms' } })"
+            [amount]="lengths().gap"
+            (moved)="gap($event, true)"
+            (done)="gap($event, false)"
           />
         }
       }
@@ -74,12 +74,23 @@ export class LengthsStage {
   protected readonly percent = computed(() => Math.round(this.lengths().strength * 100));
   protected readonly sentence = computed(() => MODES.find((m) => m.value === this.lengths().mode)?.sentence ?? '');
 
+  protected readonly gapText = computed(() => {
+    const { value, unit } = this.lengths().gap;
+    return value === 0 ? '' : `, less ${value} ${unit}`;
+  });
+
   protected mode(mode: string): void {
-    this.set('Lengths', { on: mode !== 'none', mode: mode as Lengths['mode'] });
+    const on = mode !== 'none' || this.lengths().keep === 'end';
+    this.set('Lengths', { on, mode: mode as Lengths['mode'] });
   }
 
   protected keep(keep: string): void {
-    this.set('Lengths', { on: keep === 'end', keep: keep as Lengths['keep'] });
+    const { on, mode } = this.lengths();
+    this.set('Lengths', { on: keep === 'end' || (on && mode !== 'none'), keep: keep as Lengths['keep'] });
+  }
+
+  protected gap({ value, unit }: TypedAmount, live: boolean): void {
+    if (unit !== 'percent') this.set('Gap', { on: true, gap: { value, unit } }, live);
   }
 
   protected set(name: string, lengths: Partial<Lengths>, live = false): void {

@@ -1,11 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { formatGrid } from '@early-sparrow/core/grid';
-import { noteBeforePart } from '@early-sparrow/core/insight';
-import { mergedChords, treatPart } from '@early-sparrow/core/treatment';
+import { changeNotes } from '@early-sparrow/core/edit';
+import { formatGrid, stepTicks, type Grid } from '@early-sparrow/core/grid';
+import { noteBeforePart, type Fit } from '@early-sparrow/core/insight';
+import type { Note } from '@early-sparrow/core/song';
+import { mergedChords, reportPart, treatPart, type TreatedGroup } from '@early-sparrow/core/treatment';
+import { countedFirst } from '../common/format';
 import { minLength } from '../common/notes';
-import { DeskActions } from '../state/desk.feature';
+import { DeskActions, deskFeature } from '../state/desk.feature';
 import { Analyst } from './analyst';
+import { Leans } from './leans';
 import { Selecting } from './selecting';
 import { Treating } from './treating';
 
@@ -31,7 +35,7 @@ interface Message {
           <button class="word" (click)="selecting.select(m.ids)">Show</button>
         }
         @if (m.way) {
-          <button class="word act" (click)="m.act?.()">{{ m.way }}</button>
+          <button class="word act" (click)="act(m)">{{ m.way }}</button>
         }
         @if (rest() > 0) {
           <span class="soft">{{ rest() === 1 ? 'one more' : rest() + ' more' }}</span>
@@ -41,29 +45,25 @@ interface Message {
     }
   `,
   styles: `
+    /* A strip of its own under the head: it covers no notes. */
     :host {
-      position: absolute;
-      left: 72px;
-      right: 12px;
-      top: 32px;
-      z-index: 5;
-      display: flex;
-      justify-content: center;
-      pointer-events: none;
+      display: block;
+      min-width: 0;
     }
     p {
-      pointer-events: auto;
       display: flex;
       flex-wrap: wrap;
       align-items: center;
       gap: 2px 8px;
       margin: 0;
-      padding: 3px 6px 3px 12px;
-      border: 1px solid var(--line);
+      padding: 2px 8px 2px 12px;
+      border-bottom: 1px solid var(--line);
       border-left: 3px solid var(--action);
-      border-radius: 6px;
-      background: var(--paper);
+      background: var(--raised);
       font-size: 14px;
+    }
+    span:first-child {
+      min-width: 0;
     }
     .act {
       color: var(--action);
@@ -78,45 +78,77 @@ export class Messages {
   private readonly store = inject(Store);
   private readonly treating = inject(Treating);
   private readonly analyst = inject(Analyst);
+  private readonly leans = inject(Leans);
+  private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   protected readonly selecting = inject(Selecting);
   private readonly hidden = signal<readonly string[]>([]);
 
   private readonly all = computed(() =>
-    [this.before(), this.merges(), this.doubles(), this.triplets(), this.short(), this.running()].filter(
-      (m): m is Message => m !== null && !this.hidden().includes(m.key),
-    ),
+    [
+      this.songLean(),
+      this.before(),
+      this.merges(),
+      this.doubles(),
+      this.fits(),
+      this.held(),
+      this.short(),
+      this.running(),
+    ].filter((m): m is Message => m !== null && !this.hidden().includes(m.key)),
   );
   protected readonly message = computed(() => this.all()[0] ?? null);
   protected readonly rest = computed(() => this.all().length - 1);
 
+  /** A message goes with what it asked for: the focus goes to the notes first. */
+  protected act(message: Message): void {
+    focusNotes();
+    message.act?.();
+  }
+
   protected dismiss(key: string): void {
+    focusNotes();
     this.hidden.update((keys) => [...keys, key]);
   }
 
-  /** The first note of a take, a hair before its part, would be cut off there. */
+  /** Most tracks lie beside the bars alike: the song does, and one step mends it. */
+  private songLean(): Message | null {
+    const lean = this.leans.song();
+    if (!lean) return null;
+    const ms = Math.round(Math.abs(lean.ms));
+    return {
+      key: `song-lean.${this.songId()}`,
+      text: `Most tracks lie ${ms} ms ${lean.ms < 0 ? 'before' : 'behind'} the bars: the whole song does.`,
+      ids: [],
+      way: 'Take it from all tracks',
+      act: () => {
+        const edit = this.leans.songEdit();
+        if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+      },
+    };
+  }
+
+  /** The first chord of a take, a hair before its part, would be cut off there. */
   private before(): Message | null {
     const part = this.treating.part();
     const song = this.treating.song();
     const found = part && song ? noteBeforePart(part, song) : null;
     if (!part || !song || !found) return null;
-    const treated = treatPart(part, song);
-    if (treated.start[0] >= part.start) return null;
-    const first = part.notes[0];
-    const edit = {
-      kind: 'notes',
-      name: `Move the first note into ${part.name}`,
-      part: part.id,
-      remove: [first.id],
-      add: [
-        { ...first, exception: { kind: 'pinned', start: part.start, length: first.length, velocity: first.velocity } },
-      ],
-    } as const;
+    const { start, groups } = treatPart(part, song);
+    if (start[0] >= part.start) return null;
+    const chord = firstChord(groups);
+    const earliest = Math.min(...chord.map((i) => start[i]));
+    const notes = chord.map((i) => part.notes[i]);
+    const pinned = notes.map((n, k): Note => {
+      const at = part.start + start[chord[k]] - earliest;
+      return { ...n, exception: { kind: 'pinned', start: at, length: n.length, velocity: n.velocity } };
+    });
+    const what = notes.length === 1 ? 'First note' : `First chord, of ${notes.length} notes,`;
+    const name = `Move the first ${notes.length === 1 ? 'note' : 'chord'} into ${part.name}`;
     return {
       key: `before.${part.id}`,
-      text: `First note ${found.ms.toFixed(0)} ms before its bar: a loop would cut it off.`,
-      ids: [found.id],
+      text: `${what} ${found.ms.toFixed(0)} ms before its bar: a loop would cut it off.`,
+      ids: notes.map((n) => n.id),
       way: 'Move it to the bar',
-      act: () => this.store.dispatch(DeskActions.edit({ edit })),
+      act: () => this.store.dispatch(DeskActions.edit({ edit: changeNotes(name, part, pinned) })),
     };
   }
 
@@ -132,53 +164,77 @@ export class Messages {
     const ids = merged.map(
       (c) => part.notes[group.members ? group.members[group.chords.first[c]] : group.chords.first[c]].id,
     );
-    const { grid } = group.treatment.quantize;
-    const fits = this.analyst.analysis()?.fits.find((f) => f.merges < merged.length && f.text !== formatGrid(grid));
-    const better = fits?.grid ?? null;
+    const { grid, groove } = group.treatment.quantize;
+    const lines = groove ? groove.groove.name : formatGrid(grid);
+    const better = this.analyst.analysis()?.fits.find((f) => f.merges < merged.length && f.text !== lines);
+    const verb = merged.length === 1 ? 'merges' : 'merge';
     return {
-      key: `merge.${part.id}.${formatGrid(grid)}`,
-      text: `${merged.length === 1 ? 'One chord merges' : `${merged.length} chords merge`} with the one before on ${formatGrid(grid)}.`,
+      key: `merge.${part.id}.${lines}`,
+      text: `${countedFirst(merged.length, 'chord')} ${verb} with the one before on ${lines}.`,
       ids,
-      way: better && `Try ${fits?.text}`,
-      act: better && (() => this.treating.commit(`Quantize to ${fits?.text}`, { quantize: { grid: better } })),
+      way: better ? `Try ${better.text}` : null,
+      act: better ? () => this.quantizeTo(better) : null,
     };
   }
 
   private doubles(): Message | null {
-    const report = this.treating.report();
+    const song = this.treating.song();
     const part = this.treating.part();
-    if (!report || !part || report.doubles === 0 || part.treatment.settle.dropDoubles) return null;
+    if (!song || !part?.on || part.treatment.settle.dropDoubles) return null;
+    const { doubles } = reportPart(part, song);
+    if (doubles === 0) return null;
     return {
       key: `double.${part.id}`,
-      text: `${report.doubles === 1 ? 'One note comes' : `${report.doubles} notes come`} to start with another of the same pitch.`,
+      text: `${countedFirst(doubles, 'note')} ${doubles === 1 ? 'comes' : 'come'} to start with a louder one of the same pitch.`,
       ids: [],
       way: 'Drop the softer',
-      act: () => this.treating.commit('Drop doubles', { settle: { dropDoubles: true } }),
+      act: () => this.treating.commitPart('Drop doubles', { settle: { dropDoubles: true } }),
     };
   }
 
   /** Triplets under a straight grid, or any grid that fits much worse than another. */
-  private triplets(): Message | null {
+  private fits(): Message | null {
     const analysis = this.analyst.analysis();
-    const t = this.treating.treatment();
-    if (!analysis?.sure || !t?.quantize.on || t.quantize.groove) return null;
-    const own = analysis.fits.find((f) => f.text === formatGrid({ ...t.quantize.grid, swing: t.quantize.grid.swing }));
+    const song = this.treating.song();
+    const t = this.treating.ownTreatment();
+    if (!analysis?.sure || !song || !t?.quantize.on || t.quantize.groove) return null;
+    const { grid } = t.quantize;
+    const own = analysis.fits.find((f) => f.text === formatGrid(grid));
     const best = analysis.fits[0];
-    const sameKind = best.grid.value === t.quantize.grid.value && best.grid.shape === t.quantize.grid.shape;
-    if (sameKind || (own && (best.bits - own.bits) * analysis.chords < 60)) return null;
-    const triplet = typeof best.grid.shape !== 'string' || best.grid.mix !== null;
-    const finer = own && own.merges === 0 && own.missMs > best.missMs + 2;
+    const sameKind = best.grid.value === grid.value && JSON.stringify(best.grid.shape) === JSON.stringify(grid.shape);
+    const sameMix = JSON.stringify(best.grid.mix) === JSON.stringify(grid.mix);
+    if ((sameKind && sameMix) || (own && (best.bits - own.bits) * analysis.chords < 60)) return null;
+    const hasTriplets = (g: Grid) => typeof g.shape !== 'string' || typeof (g.mix?.shape ?? '') !== 'string';
+    const triplet = hasTriplets(best.grid) && !hasTriplets(grid);
+    const finer = stepTicks(grid, song.ppq) < stepTicks(best.grid, song.ppq) && (own?.merges ?? 0) === 0;
     const why = triplet
       ? 'The playing has triplets'
       : finer
-        ? 'The lines are finer than the playing'
+        ? `The lines of ${formatGrid(grid)} are finer than the playing`
         : 'Other lines fit better';
     return {
-      key: `fit.${formatGrid(t.quantize.grid)}`,
+      key: `fit.${formatGrid(grid)}`,
       text: `${why}: ${best.text} leaves a typical miss of ${best.missMs.toFixed(1)} ms.`,
       ids: [],
       way: `Try ${best.text}`,
-      act: () => this.treating.commit(`Quantize to ${best.text}`, { quantize: { grid: best.grid } }),
+      act: () => this.quantizeTo(best),
+    };
+  }
+
+  /** Notes that a push, a lag or a groove would put before the song. */
+  private held(): Message | null {
+    const part = this.treating.part();
+    const song = this.treating.song();
+    if (!part?.on || !song) return null;
+    const { held } = reportPart(part, song);
+    if (held < 2) return null;
+    const { start } = treatPart(part, song);
+    return {
+      key: `held.${part.id}`,
+      text: `${held} notes would start before the song: they wait at its start, nearer together than they were.`,
+      ids: part.notes.filter((_, i) => start[i] === 0).map((n) => n.id),
+      way: null,
+      act: null,
     };
   }
 
@@ -195,17 +251,19 @@ export class Messages {
     if (ids.length === 0) return null;
     return {
       key: `short.${part.id}`,
-      text: `${ids.length === 1 ? 'One note becomes' : `${ids.length} notes become`} very short.`,
+      text: `${countedFirst(ids.length, 'note')} ${ids.length === 1 ? 'becomes' : 'become'} very short.`,
       ids,
-      way: 'Keep lengths',
-      act: () => this.treating.commit('Keep lengths', { lengths: { on: false } }),
+      way: part.treatment.lengths.on ? 'Keep lengths' : null,
+      act: part.treatment.lengths.on
+        ? () => this.treating.commitPart('Keep lengths', { lengths: { on: false } })
+        : null,
     };
   }
 
   /** Offsets that run away mean a tempo that does not fit, or a player who drifts. */
   private running(): Message | null {
     const analysis = this.analyst.analysis();
-    const t = this.treating.treatment();
+    const t = this.treating.ownTreatment();
     if (!analysis?.lag?.drifting || !t?.quantize.on || t.quantize.lines === 'follow') return null;
     return {
       key: 'drift',
@@ -215,4 +273,24 @@ export class Messages {
       act: () => this.treating.commit('Follow the player', { quantize: { lines: 'follow' } }),
     };
   }
+
+  private quantizeTo(fit: Fit): void {
+    const { restart: _restart, shift: _shift, ...grid } = fit.grid;
+    this.treating.commit(`Quantize to ${fit.text}`, { quantize: { groove: null, grid } });
+  }
+}
+
+/** Indices of the notes of a part's first chord. */
+function firstChord(groups: readonly TreatedGroup[]): number[] {
+  const first = groups
+    .filter((g) => g.chords.count > 0)
+    .map(({ chords, members }) =>
+      Array.from({ length: chords.first[1] - chords.first[0] }, (_, i) => (members ? members[i] : i)),
+    )
+    .sort((a, b) => a[0] - b[0]);
+  return first[0]?.includes(0) ? first[0] : [0];
+}
+
+function focusNotes(): void {
+  document.querySelector<HTMLElement>('es-timing-view .canvas')?.focus();
 }

@@ -163,6 +163,7 @@ export class Overview {
   }
 
   protected down(event: PointerEvent): void {
+    if (event.button !== 0) return;
     this.host().nativeElement.setPointerCapture(event.pointerId);
     this.go(event);
   }

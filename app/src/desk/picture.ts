@@ -1,39 +1,52 @@
-import type { Lines } from '@early-sparrow/core/grid';
-import { ON_LINE_MS } from '@early-sparrow/core/insight';
+import type { Lines, SongTime } from '@early-sparrow/core/grid';
+import { chordOffsets, ON_LINE_MS } from '@early-sparrow/core/insight';
 import { median, medianAbsoluteDeviation } from '@early-sparrow/core/maths';
 import type { Part, Song } from '@early-sparrow/core/song';
-import { forEachMember, timeOf, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
+import { forEachMember, isDropped, sameTime, timeOf, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
 
 /** How a note lies against its line. */
-export const LEAN = { early: 0, onLine: 1, late: 2, none: 3 } as const;
+export const LEAN = { early: 0, onLine: 1, late: 2 } as const;
 
 /** One part ready for drawing: a column a property, a row a note in the order of the part. Ticks unless said. */
 export interface Picture {
   readonly part: Part;
   readonly count: number;
+  /** The notes' own starts, ascending: what is searched in. */
+  readonly own: Float64Array;
+  /** Where the notes were played: their take. */
   readonly played: Float64Array;
   readonly playedEnd: Float64Array;
+  /** Where they lie now, after the treatment. */
   readonly corrected: Float64Array;
   readonly correctedEnd: Float64Array;
   readonly pitch: Uint8Array;
   readonly velocity: Uint8Array;
-  /** Line of each note; NaN without one. */
+  /** 1 for a note that does not sound, as the softer of a double. */
+  readonly silent: Uint8Array;
+  /** Line of each note; notes outside every treatment have the nearest of the part's. */
   readonly line: Float64Array;
-  /** Offsets from the line in ms, early negative; NaN without a line. */
+  /** Offsets from the line in ms, early negative: as played, and as corrected. */
   readonly before: Float64Array;
   readonly after: Float64Array;
-  readonly lean: Uint8Array;
+  readonly leanBefore: Uint8Array;
+  readonly leanAfter: Uint8Array;
   /** The chords in order of their played places: what the offset lane shows. */
   readonly chords: readonly ChordMark[];
+  /** Their played places, ascending. */
+  readonly chordPlayed: Float64Array;
   /** Length of the longest note, to know where to begin looking for what is in view. */
   readonly longest: number;
+  /** How far any note lies from its own start, as played or as corrected. */
+  readonly margin: number;
   readonly lowest: number;
   readonly highest: number;
-  /** Median of the offsets as played, in ms. */
+  /** Median of the offsets as played and as corrected, in ms. */
   readonly medianMs: number;
-  /** Median absolute deviation of the offsets from their median, in ms. */
-  readonly spreadMs: number;
-  /** Offset that holds nineteen of twenty chords, in ms. */
+  readonly nowMs: number;
+  /** What the part's lag stage leaves: median offset of its chords and their deviation from it, in ms. */
+  readonly steadyMs: number;
+  readonly steadySpreadMs: number;
+  /** Offset that holds nineteen of twenty chords, before and after, in ms. */
   readonly wideMs: number;
   /** Length of a tick at the part's beginning, and half of the gap between lines there, in ms. */
   readonly msPerTick: number;
@@ -44,100 +57,145 @@ export interface Picture {
 
 /** A chord in the offset lane: its median places in ticks, and their offsets from its line in ms. */
 export interface ChordMark {
-  /** Index of its first note. */
+  /** Index of its first note, and of all of them. */
   readonly note: number;
+  readonly notes: readonly number[];
   readonly played: number;
   readonly corrected: number;
   readonly before: number;
   readonly after: number;
-  readonly lean: number;
+  readonly leanBefore: number;
+  readonly leanAfter: number;
 }
 
-const pictures = new WeakMap<Part, Picture>();
+const pictures = new WeakMap<Part, { time: SongTime; value: Picture }>();
 
-/** The picture of a part; the same object as long as the part does not change. */
+/** The picture of a part; the same object as long as the part and the song's tempo and meter do not change. */
 export function pictureOf(part: Part, song: Song): Picture {
-  let picture = pictures.get(part);
-  if (!picture) pictures.set(part, (picture = build(part, song)));
-  return picture;
+  const time = timeOf(song);
+  const known = pictures.get(part);
+  if (known && sameTime(known.time, time)) return known.value;
+  const value = build(part, song, time);
+  pictures.set(part, { time, value });
+  return value;
 }
 
-function build(part: Part, song: Song): Picture {
+const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+
+function build(part: Part, song: Song, time: SongTime): Picture {
   const treated = treatPart(part, song);
-  const time = timeOf(song);
-  const { columns, start, end } = treated;
+  const { tempo } = time;
+  const { columns, start, end, settled } = treated;
   const { count } = columns;
+  const lines = treatmentLines(part.treatment.quantize, time);
+  const played = new Float64Array(count);
+  const playedEnd = new Float64Array(count);
+  const silent = new Uint8Array(count);
   const line = new Float64Array(count).fill(NaN);
-  const before = new Float64Array(count).fill(NaN);
-  const after = new Float64Array(count).fill(NaN);
-  const lean = new Uint8Array(count).fill(LEAN.none);
-  const marks: ChordMark[] = [];
-  const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+  const groups: number[][] = [];
+  part.notes.forEach((note, i) => {
+    const take = note.take ?? note;
+    played[i] = take.start;
+    playedEnd[i] = take.start + take.length;
+    silent[i] = settled.dropped?.[i] === 1 || isDropped(note) ? 1 : 0;
+  });
   for (const group of treated.groups) {
-    const chords = new Map<number, number[]>();
+    let last = -1;
     forEachMember(group, (note, chord) => {
       line[note] = group.chords.line[chord];
-      before[note] = time.tempo.between(line[note], columns.start[note]);
-      after[note] = time.tempo.between(line[note], start[note]);
-      lean[note] = leanOf(before[note]);
-      const members = chords.get(chord);
-      if (members) members.push(note);
-      else chords.set(chord, [note]);
+      if (chord === last) groups[groups.length - 1].push(note);
+      else groups.push([note]);
+      last = chord;
     });
-    for (const [chord, members] of chords) {
-      const played = median(members.map((i) => columns.start[i]));
-      const corrected = median(members.map((i) => start[i]));
-      const at = group.chords.line[chord];
-      const ms = time.tempo.between(at, played);
-      const left = time.tempo.between(at, corrected);
-      marks.push({ note: members[0], played, corrected, before: ms, after: left, lean: leanOf(ms) });
-    }
   }
-  marks.sort((a, b) => a.played - b.played);
-  const offsets = Float64Array.from(marks, (m) => m.before);
-  const sizes = offsets.map(Math.abs).sort();
-  const lines = treatmentLines(part.treatment.quantize, time);
+  for (let i = 0; i < count; i++) {
+    if (!Number.isNaN(line[i])) continue;
+    line[i] = lines.nearest(Math.max(0, start[i]));
+    groups.push([i]);
+  }
+  const before = new Float64Array(count);
+  const after = new Float64Array(count);
   let longest = 0;
+  let margin = 0;
   let lowest = 127;
   let highest = 0;
   for (let i = 0; i < count; i++) {
-    longest = Math.max(longest, columns.end[i] - columns.start[i], end[i] - start[i]);
+    before[i] = tempo.between(line[i], played[i]);
+    after[i] = tempo.between(line[i], start[i]);
+    longest = Math.max(longest, playedEnd[i] - played[i], end[i] - start[i]);
+    margin = Math.max(margin, Math.abs(start[i] - columns.start[i]), Math.abs(played[i] - columns.start[i]));
     lowest = Math.min(lowest, columns.pitch[i]);
     highest = Math.max(highest, columns.pitch[i]);
   }
+  const chords = groups
+    .map((notes): ChordMark => {
+      const [note] = notes;
+      const single = notes.length === 1;
+      const from = single ? played[note] : median(notes.map((i) => played[i]));
+      const to = single ? start[note] : median(notes.map((i) => start[i]));
+      const was = single ? before[note] : tempo.between(line[note], from);
+      const is = single ? after[note] : tempo.between(line[note], to);
+      return {
+        note,
+        notes,
+        played: from,
+        corrected: to,
+        before: was,
+        after: is,
+        leanBefore: leanOf(was),
+        leanAfter: leanOf(is),
+      };
+    })
+    .sort((a, b) => a.played - b.played);
+  const wasMs = Float64Array.from(chords, (c) => c.before);
+  const isMs = Float64Array.from(chords, (c) => c.after);
+  const own = treated.groups.find((g) => g.set === null);
+  const steady = own ? chordOffsets(own.chords, tempo) : new Float64Array(0);
   return {
     part,
     count,
-    played: columns.start,
-    playedEnd: columns.end,
+    own: columns.start,
+    played,
+    playedEnd,
     corrected: start,
     correctedEnd: end,
     pitch: columns.pitch,
     velocity: treated.velocity,
+    silent,
     line,
     before,
     after,
-    lean,
-    chords: marks,
+    leanBefore: Uint8Array.from(before, leanOf),
+    leanAfter: Uint8Array.from(after, leanOf),
+    chords,
+    chordPlayed: Float64Array.from(chords, (c) => c.played),
     longest,
+    margin,
     lowest,
     highest,
-    medianMs: offsets.length > 0 ? median(offsets) : 0,
-    spreadMs: offsets.length > 0 ? medianAbsoluteDeviation(offsets) : 0,
-    wideMs: sizes.length > 0 ? sizes[Math.floor(sizes.length * 0.95)] : 0,
-    msPerTick: 60_000 / (time.tempo.bpmAt(part.start) * song.ppq),
-    halfGapMs: time.tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,
+    medianMs: chords.length > 0 ? median(wasMs) : 0,
+    nowMs: chords.length > 0 ? median(isMs) : 0,
+    steadyMs: steady.length > 0 ? median(steady) : 0,
+    steadySpreadMs: steady.length > 0 ? medianAbsoluteDeviation(steady) : 0,
+    wideMs: Math.max(wide(wasMs), wide(isMs)),
+    msPerTick: 60_000 / (tempo.bpmAt(part.start) * song.ppq),
+    halfGapMs: tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,
     lines,
   };
 }
 
-/** Index of the first note that starts at or after a tick, by binary search in the played starts. */
-export function firstAt(starts: Float64Array, tick: number): number {
+function wide(offsets: Float64Array): number {
+  const sizes = offsets.map(Math.abs).sort();
+  return sizes.length > 0 ? sizes[Math.floor(sizes.length * 0.95)] : 0;
+}
+
+/** Index of the first that lies at or after a tick, by binary search in ascending places. */
+export function firstAt(places: Float64Array, tick: number): number {
   let low = 0;
-  let high = starts.length;
+  let high = places.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (starts[middle] < tick) low = middle + 1;
+    if (places[middle] < tick) low = middle + 1;
     else high = middle;
   }
   return low;
@@ -147,14 +205,10 @@ export function firstAt(starts: Float64Array, tick: number): number {
 export function noteAt(picture: Picture, corrected: boolean, tick: number, pitch: number, slack: number): number {
   const starts = corrected ? picture.corrected : picture.played;
   const ends = corrected ? picture.correctedEnd : picture.playedEnd;
-  // Corrections move notes by less than a bar, so a little margin finds them by their played starts.
-  const margin = picture.longest + slack + MOVE_MARGIN;
-  for (let i = firstAt(picture.played, tick + slack + MOVE_MARGIN) - 1; i >= 0; i--) {
-    if (picture.played[i] < tick - margin) break;
+  const { own, margin, longest } = picture;
+  for (let i = firstAt(own, tick + slack + margin + 1) - 1; i >= 0; i--) {
+    if (own[i] < tick - longest - slack - margin) break;
     if (picture.pitch[i] === pitch && starts[i] - slack <= tick && tick <= ends[i] + slack) return i;
   }
   return -1;
 }
-
-/** No correction is expected to move a note further than this many ticks. */
-export const MOVE_MARGIN = 4000;

@@ -1,13 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { Amount } from './amount';
+import type { TypedAmount } from '@early-sparrow/core/time';
 import { StageRow } from './stage-row';
+import { TimeAmountControl } from './time-amount';
 import { Treating } from './treating';
 import { ValueButton } from './value-button';
 
 /** Ahead of the beat or laid back: a constant added after quantizing. */
 @Component({
   selector: 'es-push-stage',
-  imports: [StageRow, ValueButton, Amount],
+  imports: [StageRow, ValueButton, TimeAmountControl],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-stage-row
@@ -22,17 +23,16 @@ import { ValueButton } from './value-button';
           No <button es-value [open]="open()" (click)="open.set(!open())">push or pull</button>
         } @else {
           {{ push().amount.value < 0 ? 'Push ahead by' : 'Lay back by' }}
-          <button es-value [open]="open()" (click)="open.set(!open())">{{ size() }} ms</button>
+          <button es-value [open]="open()" (click)="open.set(!open())">{{ size() }} {{ push().amount.unit }}</button>
         }
       </ng-container>
       @if (open()) {
-        <es-amount
+        <es-time-amount
           label="Earlier · later"
           [min]="-40"
           [max]="40"
           [step]="0.5"
-          [value]="push().amount.value"
-          [text]="treating.inUnits(push().amount.value)"
+          [amount]="push().amount"
           (moved)="set($event, true)"
           (done)="set($event, false)"
         />
@@ -46,8 +46,9 @@ export class PushStage {
   protected readonly open = signal(false);
   protected readonly size = computed(() => Math.abs(this.push().amount.value));
 
-  protected set(value: number, live: boolean): void {
-    const change = { push: { on: value !== 0, amount: { value, unit: 'ms' as const } } };
+  protected set({ value, unit }: TypedAmount, live: boolean): void {
+    if (unit === 'percent') return;
+    const change = { push: { on: value !== 0, amount: { value, unit } } };
     if (live) this.treating.try('Push or pull', change);
     else this.treating.commit('Push or pull', change);
   }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, type ElementRef, input, output, viewChild } from '@angular/core';
 import { Icon } from '../common/icon';
 
 /** One stage of the treatment: a dot that switches it, a sentence, and what opens under it. */
@@ -10,6 +10,7 @@ import { Icon } from '../common/icon';
   template: `
     <div>
       <button
+        #dot
         class="dot"
         role="switch"
         [attr.aria-checked]="on()"
@@ -22,7 +23,7 @@ import { Icon } from '../common/icon';
           class="word reset"
           [attr.aria-label]="'Put back: ' + name()"
           title="Back to its default"
-          (click)="putBack.emit()"
+          (click)="back()"
         >
           <es-icon name="restore" />
         </button>
@@ -41,6 +42,7 @@ import { Icon } from '../common/icon';
       border-top: 1px solid var(--line);
     }
     .dot {
+      position: relative;
       width: 14px;
       height: 14px;
       margin: 4px 0 0;
@@ -53,9 +55,7 @@ import { Icon } from '../common/icon';
     .dot::after {
       content: '';
       position: absolute;
-      width: 28px;
-      height: 28px;
-      margin: -15px;
+      inset: -8px;
     }
     :host(.on) .dot {
       background: var(--action);
@@ -92,4 +92,11 @@ export class StageRow {
   /** Whether the stage differs from its default, so that it can be put back. */
   readonly changed = input(false);
   readonly putBack = output<void>();
+  private readonly dot = viewChild.required<ElementRef<HTMLElement>>('dot');
+
+  /** The button goes with what it puts back: the focus goes to its neighbour first. */
+  protected back(): void {
+    this.dot().nativeElement.focus();
+    this.putBack.emit();
+  }
 }

@@ -1,34 +1,64 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { ON_LINE_MS, partOffsets } from '@early-sparrow/core/insight';
-import type { Song, Track } from '@early-sparrow/core/song';
+import { correctedOffsets, ON_LINE_MS, partOffsets, type OffsetSummary } from '@early-sparrow/core/insight';
+import type { Part, Song } from '@early-sparrow/core/song';
 
-/** A track's tendency in a few words: "◂ 11 ms early", "● ±5 ms, on the line". */
+interface Tendency {
+  readonly lean: 'early' | 'late' | 'on-line';
+  readonly mark: string;
+  readonly text: string;
+}
+
+/** A part's tendency in a few words, and what became of it: "◂ 11 ms early → ● ±2 ms". */
 @Component({
   selector: 'es-timing-chip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<span [class]="chip().lean"
-    ><span aria-hidden="true">{{ chip().mark }}</span> {{ chip().text }}</span
-  >`,
+  template: `
+    <span [class]="was().lean"
+      ><span aria-hidden="true">{{ was().mark }}</span> {{ was().text }}</span
+    >
+    @if (is(); as now) {
+      <span class="now">
+        <span aria-hidden="true">→ </span><span class="unseen">, now</span>
+        <span [class]="now.lean"
+          ><span aria-hidden="true">{{ now.mark }}</span> {{ now.text }}</span
+        >
+      </span>
+    }
+  `,
   styles: `
     :host {
       font-size: 13px;
+      white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .now {
+      margin-left: 4px;
+      color: var(--soft);
     }
   `,
 })
 export class TimingChip {
   readonly song = input.required<Song>();
-  readonly track = input.required<Track>();
+  readonly part = input.required<Part>();
 
-  protected readonly chip = computed(() => {
-    const { median, typicalMiss, early, late } = partOffsets(this.track().parts[0], this.song());
-    const size = Math.round(Math.abs(median));
-    if (median < -3 && early > late) return { lean: 'early', mark: '◂', text: `${size} ms early` };
-    if (median > 3 && late > early) return { lean: 'late', mark: '▸', text: `${size} ms late` };
-    const around = `±${Math.round(typicalMiss)} ms`;
-    return {
-      lean: 'on-line',
-      mark: '●',
-      text: typicalMiss < ON_LINE_MS ? `${around}, on the line` : `${around} around it`,
-    };
-  });
+  private readonly played = computed(() => partOffsets(this.part(), this.song()));
+  private readonly now = computed(() => correctedOffsets(this.part(), this.song()));
+  private readonly changed = computed(() => JSON.stringify(this.played()) !== JSON.stringify(this.now()));
+  protected readonly was = computed(() => tendency(this.played(), !this.changed()));
+  /** What became of it; null while nothing is on that moves notes. */
+  protected readonly is = computed(() => (this.changed() ? tendency(this.now(), false) : null));
+}
+
+function tendency({ median, typicalMiss, early, late }: OffsetSummary, alone: boolean): Tendency {
+  const size = Math.round(Math.abs(median));
+  if (median < -3 && early >= late) return { lean: 'early', mark: '◂', text: `${size} ms early` };
+  if (median > 3 && late >= early) return { lean: 'late', mark: '▸', text: `${size} ms late` };
+  const around = `±${Math.round(typicalMiss)} ms`;
+  if (!alone) return { lean: 'on-line', mark: '●', text: around };
+  return {
+    lean: 'on-line',
+    mark: '●',
+    text: typicalMiss < ON_LINE_MS ? `${around}, on the line` : `${around} around it`,
+  };
 }

@@ -9,25 +9,24 @@ import {
   inject,
   input,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
-import { stepTicks } from '@early-sparrow/core/grid';
-import { describeTicks } from '@early-sparrow/core/time';
-import { isDrums, percussionName } from '@early-sparrow/core/sound';
-import { meterOf, tempoOf, type Song, type Track } from '@early-sparrow/core/song';
-import { pitchName, shortMs } from '../common/format';
-import { readPalette, Theme } from '../common/theme';
+import { isDrums } from '@early-sparrow/core/sound';
+import { meterOf, type Song, type Track } from '@early-sparrow/core/song';
+import { countedFirst, earlyOrLate } from '../common/format';
+import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
-import { Canvas, type DrawnLayer } from './canvas';
-import { clipped, faint } from './draw';
-import { drawGrid } from './draw-grid';
-import { drawLane, laneY } from './draw-lane';
-import { drawNotes } from './draw-notes';
-import { Gestures, type Drag } from './gestures';
+import { Gestures, type Gesture } from './gestures';
+import { Leans } from './leans';
+import { noteWords, type NoteWords } from './note-words';
 import { pictureOf, type Picture } from './picture';
 import { Selecting } from './selecting';
-import { Treating } from './treating';
-import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
+import { TimingPainter } from './timing-painter';
+import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from './viewport';
+
+/** The pointer must go this far before pressing becomes dragging, in px. */
+const DRAG_PX = 4;
 
 /** The roll with its ruler, and the offset lane under it. */
 @Component({
@@ -40,27 +39,34 @@ import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
       tabindex="0"
       role="application"
       [attr.aria-label]="label()"
+      [style.cursor]="cursor()"
       (wheel)="wheel($event)"
       (pointerdown)="down($event)"
       (pointermove)="move($event)"
       (pointerup)="up($event)"
+      (pointercancel)="cancel()"
+      (lostpointercapture)="cancel()"
       (pointerleave)="hover.set(null)"
+      (contextmenu)="$event.preventDefault()"
       (keydown)="key($event)"
     ></div>
     <!-- Its own element: moving it does not paint a canvas sixty times a second. -->
     <div class="playhead" [hidden]="playheadX() < 0" [style.transform]="'translateX(' + playheadX() + 'px)'"></div>
-    @if (hover(); as h) {
-      <div class="tip" [style.left.px]="h.x" [style.top.px]="h.y">
-        <b>{{ h.name }}</b>
-        @for (line of h.lines; track $index) {
-          <span [class]="h.lean">{{ line }}</span>
+    <div class="lane-head" [style.top.px]="laneTop()" [style.height.px]="laneHead">
+      <span>Offset from the lines, in ms</span>
+      @if (lean(); as l) {
+        <button class="lean" [class]="l.side" (click)="takeAway()">
+          <span aria-hidden="true">{{ l.side === 'early' ? '◂' : '▸' }}</span> {{ l.text }} <b>Take it away</b>
+        </button>
+      }
+    </div>
+    @if (tip(); as t) {
+      <div class="tip" [style.left.px]="t.x" [style.top.px]="t.y">
+        <b>{{ t.words.name }}</b>
+        @for (line of t.words.lines; track $index) {
+          <span [class]="$first ? t.words.lean : ''">{{ line }}</span>
         }
       </div>
-    }
-    @if (lean(); as l) {
-      <button class="lean" [class]="l.side" [style.top.px]="l.y" (click)="takeAway(l.ms)">
-        {{ l.text }} <b>Take it away</b>
-      </button>
     }
     <p class="unseen" aria-live="polite">{{ spoken() }}</p>
   `,
@@ -77,6 +83,9 @@ import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
       inset: 0;
       touch-action: none;
     }
+    .canvas:focus-visible {
+      outline-offset: -2px;
+    }
     .playhead {
       position: absolute;
       inset: 0 auto 0 0;
@@ -89,23 +98,36 @@ import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from './viewport';
       content: '';
       position: absolute;
       left: -4.5px;
+      top: 14px;
       border: 5px solid transparent;
       border-top: 8px solid var(--ink);
     }
-    .lean {
+    .lane-head {
       position: absolute;
-      left: 50%;
-      transform: translate(-50%, -50%);
-      padding: 2px 12px;
+      left: 0;
+      right: 0;
+      display: flex;
+      align-items: center;
+      gap: 12px;
+      padding: 0 8px;
+      font-size: 12.5px;
+      color: var(--soft);
+      pointer-events: none;
+      white-space: nowrap;
+    }
+    .lean {
+      padding: 0 8px;
       border: 1px solid currentColor;
-      border-radius: 14px;
+      border-radius: 10px;
       background: var(--paper);
       font: inherit;
-      font-size: 13px;
+      line-height: 17px;
       cursor: pointer;
+      pointer-events: auto;
     }
     .tip {
       position: absolute;
+      z-index: 6;
       pointer-events: none;
       display: grid;
       padding: 6px 10px;
@@ -123,36 +145,41 @@ export class TimingView {
   readonly track = input.required<Track>();
   readonly corrected = input.required<boolean>();
 
-  private readonly view = inject(Viewport);
+  protected readonly view = inject(Viewport);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
   private readonly selecting = inject(Selecting);
-  private readonly treating = inject(Treating);
+  private readonly leans = inject(Leans);
   private readonly gestures = inject(Gestures);
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
-  protected readonly hover = signal<{ x: number; y: number; name: string; lines: string[]; lean: string } | null>(null);
+  protected readonly laneHead = LANE_HEAD;
+  protected readonly laneTop = computed(() => this.view.laneTop());
+  protected readonly cursor = signal('default');
+  protected readonly hover = signal<{ x: number; y: number; note: number } | null>(null);
   protected readonly spoken = signal('');
-  private readonly chosen = signal(-1);
+  /** The note that the keyboard is at, by id: places change with every edit. */
+  private readonly at = signal<number | null>(null);
 
   private readonly picture = computed((): Picture => pictureOf(this.track().parts[0], this.song()));
+  private readonly cursorIndex = computed(() => {
+    const id = this.at();
+    return id === null ? -1 : this.picture().part.notes.findIndex((n) => n.id === id);
+  });
   protected readonly label = computed(
-    () => `Notes of ${this.track().name}. Left and right arrows go from note to note, plus and minus zoom.`,
+    () =>
+      `Notes of ${this.track().name}. Left and right arrows go from note to note, with Shift they select more; ` +
+      `with Alt they move the selected notes. Plus and minus zoom.`,
   );
 
-  /** A steady lean of all the chords, with the way out on it. */
+  /** A steady lean of the part, with the way out on it. */
   protected readonly lean = computed(() => {
-    const picture = this.picture();
-    const { lag } = picture.part.treatment;
-    const ms = picture.medianMs - (lag.on && lag.amount.unit === 'ms' ? lag.amount.value : 0);
-    // Offsets that lie all over have a median too, but it is no lean.
-    if (this.view.height() === 0 || Math.abs(ms) < 5 || picture.spreadMs > Math.abs(picture.medianMs)) return null;
-    const y = laneY({ view: this.view }, picture, picture.medianMs);
-    const side = ms < 0 ? 'early' : 'late';
-    return { ms: Math.round(picture.medianMs * 10) / 10, y, side, text: `${shortMs(ms)} ms ${side} throughout.` };
+    const ms = this.leans.part();
+    return ms === null ? null : { side: ms < 0 ? 'early' : 'late', text: `${earlyOrLate(ms)} throughout.` };
   });
 
-  protected takeAway(ms: number): void {
-    this.treating.commit('Lag', { lag: { on: true, amount: { value: ms, unit: 'ms' } } });
+  protected takeAway(): void {
+    this.host().nativeElement.focus();
+    this.leans.takeFromPart();
   }
 
   /** Where the playhead is, in px; −1 where it is out of sight. */
@@ -161,9 +188,22 @@ export class TimingView {
     return x < KEYS_WIDTH || x > this.view.width() ? -1 : x;
   });
 
-  private canvas: Canvas | null = null;
-  private layers: { grid: DrawnLayer; notes: DrawnLayer; overlay: DrawnLayer } | null = null;
-  private drag: Drag | null = null;
+  /** What a note under the pointer is, or what a drag does so far. */
+  protected readonly tip = computed((): { x: number; y: number; words: NoteWords } | null => {
+    const h = this.hover();
+    if (!h) return null;
+    const hint = this.gestures.hint();
+    const words = hint
+      ? ({ name: hint, lines: [], lean: 'on-line' } as const)
+      : h.note < 0 || h.note >= this.picture().count
+        ? null
+        : noteWords(h.note, this.picture(), this.corrected(), this.song(), this.track());
+    if (!words) return null;
+    return { x: Math.min(h.x + 14, this.view.width() - 250), y: Math.min(h.y + 14, this.view.height() - 96), words };
+  });
+
+  private painter: TimingPainter | null = null;
+  private drag: { gesture: Gesture; x: number; y: number; pointer: number; moved: boolean } | null = null;
   private fitted = '';
 
   constructor() {
@@ -171,41 +211,48 @@ export class TimingView {
     const destroy = inject(DestroyRef);
     afterNextRender(() => {
       const element = this.host().nativeElement;
-      const canvas = new Canvas(element);
-      this.canvas = canvas;
-      this.layers = {
-        grid: canvas.layer((ctx) => this.paintGrid(ctx)),
-        notes: canvas.layer((ctx) => this.paintNotes(ctx)),
-        overlay: canvas.layer((ctx) => this.paintOverlay(ctx)),
-      };
+      this.painter = new TimingPainter(element, this.view, {
+        song: this.song,
+        track: this.track,
+        picture: this.picture,
+        corrected: this.corrected,
+        loop: this.player.loop,
+        loopOn: this.player.loopOn,
+        selected: this.selecting.ids,
+        cursor: this.cursorIndex,
+        box: this.gestures.box,
+      });
       const observer = new ResizeObserver(() => this.resize(element));
       observer.observe(element);
       this.resize(element);
       // Canvas text does not wait for fonts by itself.
-      void document.fonts.ready.then(() => this.layers?.grid.redraw());
+      void document.fonts.ready.then(() => this.painter?.redraw());
+      const escape = (event: KeyboardEvent) => {
+        if (event.key !== 'Escape' || !this.drag) return;
+        event.stopImmediatePropagation();
+        this.cancel();
+      };
+      const lost = () => this.cancel();
+      window.addEventListener('keydown', escape, true);
+      window.addEventListener('blur', lost);
       destroy.onDestroy(() => {
+        window.removeEventListener('keydown', escape, true);
+        window.removeEventListener('blur', lost);
+        this.cancel();
         observer.disconnect();
-        canvas.destroy();
+        this.painter?.destroy();
       });
     });
     effect(() => {
-      this.picture();
-      this.corrected();
-      this.theme.name();
+      void [this.picture(), this.corrected(), this.theme.name()];
       this.readView();
-      this.layers?.grid.redraw();
-      this.layers?.notes.redraw();
+      this.painter?.redraw();
     });
     effect(() => {
-      this.player.loop();
-      this.player.loopOn();
-      this.theme.name();
-      this.chosen();
-      this.selecting.ids();
-      this.gestures.box();
-      this.picture();
+      void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.cursorIndex()];
+      void [this.selecting.ids(), this.gestures.box(), this.picture(), this.corrected()];
       this.readView();
-      this.layers?.overlay.redraw();
+      this.painter?.redrawOverlay();
     });
     effect(() => this.fitTrack());
     effect(() => this.keepPlayheadInView());
@@ -219,10 +266,10 @@ export class TimingView {
   private resize(element: HTMLElement): void {
     const { clientWidth, clientHeight } = element;
     if (clientWidth === 0 || clientHeight === 0) return;
-    this.canvas?.resize(clientWidth, clientHeight);
+    this.painter?.resize(clientWidth, clientHeight);
     this.view.width.set(clientWidth);
     this.view.height.set(clientHeight);
-    this.view.laneHeight.set(Math.round(Math.max(120, Math.min(220, clientHeight * 0.34))));
+    this.view.laneHeight.set(Math.round(Math.max(110, Math.min(220, clientHeight * 0.36))));
   }
 
   /** A track that is chosen for the first time is shown from its first notes on, a few bars wide. */
@@ -231,17 +278,20 @@ export class TimingView {
     if (this.view.width() === 0 || this.fitted === id) return;
     const first = this.fitted === '';
     this.fitted = id;
-    const picture = this.picture();
+    const picture = untracked(this.picture);
     const meter = meterOf(this.song());
     const used = [...new Set(picture.pitch)].sort((a, b) => a - b);
     const drums = isDrums(this.track());
-    this.view.fitPitches(drums ? used : ALL_PITCHES, picture.lowest, picture.highest, drums ? 32 : 20);
-    const begin = meter.barStartAt(Math.max(picture.played[0], this.track().parts[0].start));
-    const left = this.view.left();
-    const right = this.view.right();
-    if (first) this.view.fitTime(begin, begin + meter.pieceAt(begin).barTicks * 2.5);
-    else if (!picture.played.some((t) => t >= left && t < right)) this.view.scrollTo(begin - 12 / this.view.scale());
-    this.chosen.set(-1);
+    untracked(() => {
+      this.view.fitPitches(drums ? used : ALL_PITCHES, picture.lowest, picture.highest, drums ? 32 : 20);
+      const begin = meter.barStartAt(Math.max(picture.own[0], this.track().parts[0].start));
+      const left = this.view.left();
+      const right = this.view.right();
+      const bars = this.view.notesWidth() < 500 ? 1 : 2.5;
+      if (first) this.view.fitTime(begin, begin + meter.pieceAt(begin).barTicks * bars);
+      else if (!picture.own.some((t) => t >= left && t < right)) this.view.scrollTo(begin - 12 / this.view.scale());
+      this.at.set(null);
+    });
   }
 
   private keepPlayheadInView(): void {
@@ -250,69 +300,6 @@ export class TimingView {
     const { view } = this;
     const visible = view.notesWidth() / view.scale();
     if (position > view.right() - visible * 0.08 || position < view.left()) view.scrollTo(position - visible * 0.08);
-  }
-
-  private scene(ctx: CanvasRenderingContext2D) {
-    return { ctx, view: this.view, colors: readPalette() };
-  }
-
-  private paintGrid(ctx: CanvasRenderingContext2D): void {
-    if (this.view.width() === 0) return;
-    drawGrid(this.scene(ctx), meterOf(this.song()), this.picture().lines, isDrums(this.track()));
-  }
-
-  private paintNotes(ctx: CanvasRenderingContext2D): void {
-    if (this.view.width() === 0) return;
-    const scene = this.scene(ctx);
-    ctx.clearRect(0, 0, this.view.width(), this.view.height());
-    drawNotes(scene, this.picture(), this.corrected(), this.song().ppq);
-    drawLane(scene, this.picture(), this.corrected());
-  }
-
-  private paintOverlay(ctx: CanvasRenderingContext2D): void {
-    const { view } = this;
-    ctx.clearRect(0, 0, view.width(), view.height());
-    const { colors } = this.scene(ctx);
-    const loop = this.player.loop();
-    if (loop.to > loop.from) {
-      const from = Math.max(KEYS_WIDTH, view.x(loop.from));
-      const to = Math.min(view.width(), view.x(loop.to));
-      if (to > from) {
-        ctx.fillStyle = faint(colors.action, this.player.loopOn() ? 0.28 : 0.12);
-        ctx.fillRect(from, 0, to - from, 6);
-      }
-    }
-    this.paintSelection(ctx);
-    const box = this.gestures.box();
-    if (box) {
-      ctx.fillStyle = faint(colors.action, 0.12);
-      ctx.strokeStyle = colors.action;
-      ctx.fillRect(box.x, box.y, box.w, box.h);
-      ctx.strokeRect(box.x, box.y, box.w, box.h);
-    }
-  }
-
-  private paintSelection(ctx: CanvasRenderingContext2D): void {
-    const { view } = this;
-    const picture = this.picture();
-    const ids = new Set(this.selecting.ids());
-    const chosen = this.chosen();
-    if (ids.size === 0 && chosen < 0) return;
-    const starts = this.corrected() ? picture.corrected : picture.played;
-    const ends = this.corrected() ? picture.correctedEnd : picture.playedEnd;
-    clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
-      ctx.strokeStyle = readPalette().ink;
-      ctx.lineWidth = 2;
-      ctx.beginPath();
-      this.track().parts[0].notes.forEach((note, i) => {
-        if (!ids.has(note.id) && i !== chosen) return;
-        const x = view.x(starts[i]);
-        if (x > view.width()) return;
-        ctx.rect(x - 1, view.y(picture.pitch[i]) + 0.5, (ends[i] - starts[i]) * view.scale() + 2, view.rowHeight() - 1);
-      });
-      ctx.stroke();
-      ctx.lineWidth = 1;
-    });
   }
 
   protected wheel(event: WheelEvent): void {
@@ -324,102 +311,93 @@ export class TimingView {
   }
 
   protected down(event: PointerEvent): void {
-    const { offsetX: x, offsetY: y } = event;
-    const note = this.gestures.noteUnder(x, y);
-    this.drag = { x, y, kind: this.gestures.dragKind(event, note), note, lastX: x, lastY: y, moved: false };
-    this.host().nativeElement.setPointerCapture(event.pointerId);
+    if (this.drag || event.button > 1) return;
+    const { offsetX: x, offsetY: y, pointerId: pointer } = event;
+    this.drag = { gesture: this.gestures.begin(event), x, y, pointer, moved: false };
+    this.host().nativeElement.setPointerCapture(pointer);
   }
 
   protected move(event: PointerEvent): void {
     const { drag } = this;
-    if (!drag) return this.point(event.offsetX, event.offsetY);
-    const dx = event.offsetX - drag.x;
-    const dy = event.offsetY - drag.y;
-    if (!drag.moved && Math.hypot(dx, dy) < 4) return;
+    const { offsetX: x, offsetY: y } = event;
+    if (!drag) {
+      this.hover.set({ x, y, note: this.gestures.noteUnder(x, y) });
+      this.cursor.set(this.gestures.cursor(x, y));
+      return;
+    }
+    if (!drag.moved && Math.hypot(x - drag.x, y - drag.y) < DRAG_PX) return;
     drag.moved = true;
-    this.gestures.dragTo(drag, event, false);
-    drag.lastX = event.offsetX;
-    drag.lastY = event.offsetY;
+    drag.gesture.move(event);
+    this.hover.set({ x, y, note: -1 });
   }
 
   protected up(event: PointerEvent): void {
     const { drag } = this;
+    if (drag?.pointer !== event.pointerId) return;
     this.drag = null;
-    if (!drag) return;
-    if (drag.moved) {
-      this.gestures.dragTo(drag, event, true);
+    if (drag.moved) drag.gesture.drop(event);
+    else this.click(event, drag.gesture.kind);
+  }
+
+  /** Takes back a drag on its way: by Escape, or when the pointer is lost. */
+  protected cancel(): void {
+    const { drag } = this;
+    this.drag = null;
+    if (drag?.moved) drag.gesture.cancel();
+  }
+
+  private click(event: PointerEvent, kind: Gesture['kind']): void {
+    const { offsetX: x, offsetY: y } = event;
+    if (event.button !== 0) return;
+    if (kind === 'seek') this.player.seek(Math.max(0, this.view.tick(x)));
+    else if (kind === 'loop' && this.gestures.onLoop(x, y)) this.player.loopOn.update((on) => !on);
+    if (y < RULER_HEIGHT) return;
+    if (x < KEYS_WIDTH) {
+      this.gestures.selectKey(y);
       return;
     }
-    if (drag.y < RULER_HEIGHT) {
-      this.player.seek(Math.max(0, this.view.tick(event.offsetX)));
-      return;
-    }
-    if (drag.x < KEYS_WIDTH) {
-      this.gestures.selectKey(drag.y);
-      return;
-    }
-    this.choose(drag.note);
-    const id = this.track().parts[0].notes[drag.note]?.id;
-    if (id === undefined) this.selecting.select([]);
-    else if (event.shiftKey) this.selecting.select([...new Set([...this.selecting.ids(), id])]);
-    else this.selecting.select([id]);
+    this.reach(this.gestures.noteUnder(x, y), event.shiftKey || event.ctrlKey || event.metaKey);
   }
 
   protected key(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (step !== undefined && !event.ctrlKey && !event.metaKey) {
+    if (step !== undefined) {
       event.preventDefault();
-      const { count } = this.picture();
-      this.choose(Math.max(0, Math.min(count - 1, this.chosen() < 0 ? 0 : this.chosen() + step)));
-      this.reveal(this.chosen());
+      const from = this.cursorIndex();
+      const to = from < 0 ? this.firstInView() : Math.max(0, Math.min(this.picture().count - 1, from + step));
+      this.reach(to, event.shiftKey);
+      this.reveal(to);
     } else if (event.key === '+' || event.key === '=') this.view.zoom(this.view.width() / 2, 1.25);
     else if (event.key === '-') this.view.zoom(this.view.width() / 2, 0.8);
   }
 
-  private point(x: number, y: number): void {
-    const note = this.gestures.noteUnder(x, y);
-    if (note < 0) {
-      this.hover.set(null);
-      return;
-    }
-    const { name, lines, lean } = this.describe(note);
-    const left = Math.min(x + 14, this.view.width() - 250);
-    this.hover.set({ x: left, y: Math.min(y + 14, this.view.height() - 76), name, lines, lean });
+  private firstInView(): number {
+    const left = Math.max(this.view.left(), 0);
+    const found = this.picture().own.findIndex((t) => t >= left);
+    return Math.max(0, found);
   }
 
-  private choose(note: number): void {
-    this.chosen.set(note);
-    if (note < 0) return;
-    const { name, lines } = this.describe(note);
-    this.spoken.set(`${name}, ${lines[0]}`);
+  /** Goes to a note: selects it, or with `more` adds it to the selection, and says what it is. */
+  private reach(note: number, more: boolean): void {
+    const id = this.picture().part.notes[note]?.id ?? null;
+    this.at.set(id);
+    if (id === null) {
+      if (!more) this.selecting.select([]);
+      return;
+    }
+    const before = more ? this.selecting.ids() : [];
+    this.selecting.select([...new Set([...before, id])]);
+    const { name, lines } = noteWords(note, this.picture(), this.corrected(), this.song(), this.track());
+    const chosen = this.selecting.count() > 1 ? `. ${countedFirst(this.selecting.count(), 'note')} selected` : '';
+    this.spoken.set(`${name}, ${lines[0]}${chosen}`);
   }
 
   private reveal(note: number): void {
-    const x = this.view.x(this.picture().played[note]);
+    const start = this.picture().corrected[note];
+    const x = this.view.x(start);
     if (x < KEYS_WIDTH + 20 || x > this.view.width() - 60) {
-      this.view.scrollTo(this.picture().played[note] - this.view.notesWidth() / this.view.scale() / 3);
+      this.view.scrollTo(start - this.view.notesWidth() / this.view.scale() / 3);
     }
-  }
-
-  /** A note in words: what it is, where, and how far off in all three units. */
-  private describe(note: number): { name: string; lines: string[]; lean: string } {
-    const picture = this.picture();
-    const song = this.song();
-    const { bar, beat } = meterOf(song).toBarBeat(
-      Number.isNaN(picture.line[note]) ? picture.played[note] : picture.line[note],
-    );
-    const pitch = picture.pitch[note];
-    const name = `${isDrums(this.track()) ? percussionName(pitch) : pitchName(pitch)}, bar ${bar} beat ${beat}`;
-    const ms = picture.before[note];
-    if (Number.isNaN(ms)) return { name, lines: ['left as played'], lean: '' };
-    const side = Math.abs(ms) < 0.05 ? 'on the line' : `${shortMs(ms)} ms ${ms < 0 ? 'early' : 'late'}`;
-    const bpm = tempoOf(song).bpmAt(picture.played[note]);
-    const ticks = Math.abs(picture.played[note] - picture.line[note]);
-    const step = stepTicks(picture.part.treatment.quantize.grid, song.ppq);
-    const lines = [side, describeTicks(ticks, song.ppq, bpm), `${Math.round((100 * ticks) / step)} % of a step`];
-    const moved = picture.after[note];
-    if (moved !== ms)
-      lines.push(`corrected: ${shortMs(moved)} ms ${moved < 0 ? 'early' : moved > 0 ? 'late' : ''}`.trim());
-    return { name, lines, lean: ['early', 'on-line', 'late', ''][picture.lean[note]] };
   }
 }

@@ -15,12 +15,15 @@ import { TimingChip } from './timing-chip';
         <li [class.current]="track.id === current()" [class.also]="also().includes(track.id)">
           <button
             class="name"
-            [title]="track.name + ' (Shift: together with the others)'"
+            [title]="track.name + ' (with Shift: together with the track at hand)'"
             [attr.aria-current]="track.id === current()"
             (click)="select(track, $event)"
           >
             <b>{{ track.name }}</b>
-            <es-timing-chip [song]="song()" [track]="track" />
+            @if (also().includes(track.id)) {
+              <span class="unseen">, chosen with it</span>
+            }
+            <es-timing-chip [song]="song()" [part]="track.parts[0]" />
           </button>
           <div class="mix">
             <button
@@ -42,12 +45,16 @@ import { TimingChip } from './timing-chip';
               S
             </button>
             <input
+              #level
               type="range"
               min="0"
               max="100"
               [value]="track.level * 100"
+              [title]="'Level ' + percent(track) + ' %'"
               [attr.aria-label]="'Level of ' + track.name"
-              (change)="mix(track, { level: +$any($event.target).value / 100 })"
+              [attr.aria-valuetext]="percent(track) + ' %'"
+              (input)="mix(track, { level: +level.value / 100 }, true)"
+              (change)="mix(track, { level: +level.value / 100 })"
             />
           </div>
         </li>
@@ -78,6 +85,7 @@ import { TimingChip } from './timing-chip';
       border-left-color: var(--action);
     }
     .name {
+      position: relative;
       display: grid;
       min-width: 0;
       gap: 1px;
@@ -113,11 +121,11 @@ import { TimingChip } from './timing-chip';
       flex: 1;
       width: 40px;
       min-width: 0;
-      height: 3px;
+      height: 20px;
       margin: 0 0 0 8px;
       appearance: none;
-      border-radius: 2px;
-      background: var(--line);
+      background: linear-gradient(var(--line), var(--line)) center / 100% 3px no-repeat;
+      cursor: pointer;
     }
     input::-webkit-slider-thumb {
       appearance: none;
@@ -133,6 +141,24 @@ import { TimingChip } from './timing-chip';
       border-radius: 50%;
       background: var(--soft);
     }
+    @media (max-width: 1000px) {
+      ul {
+        display: flex;
+        overflow-x: auto;
+      }
+      li {
+        flex: 0 0 172px;
+        border-left: 0;
+        border-top: 3px solid transparent;
+        padding: 4px 10px;
+      }
+      .current {
+        border-top-color: var(--action);
+      }
+      .also {
+        border-top-color: var(--soft);
+      }
+    }
   `,
 })
 export class TrackList {
@@ -141,6 +167,7 @@ export class TrackList {
   readonly current = input.required<string | null>();
   private readonly store = inject(Store);
   protected readonly also = this.store.selectSignal(deskFeature.selectAlso);
+  private readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
 
   /** With Shift, Ctrl or ⌘ a track joins those that a change is for. */
   protected select(track: Track, event: MouseEvent): void {
@@ -149,12 +176,21 @@ export class TrackList {
     this.store.dispatch(joins ? DeskActions.toggleTrack({ trackId }) : DeskActions.selectTrack({ trackId }));
   }
 
-  protected mix(track: Track, change: Partial<Pick<Track, 'mute' | 'solo' | 'level'>>): void {
-    const { mute, solo, level } = track;
+  protected percent(track: Track): number {
+    return Math.round(track.level * 100);
+  }
+
+  /** @param live only heard while the level moves */
+  protected mix(track: Track, change: Partial<Pick<Track, 'mute' | 'solo' | 'level'>>, live = false): void {
+    const { mute, solo, level } = this.songTrack(track);
     const [what] = Object.keys(change);
     const name = `${what[0].toUpperCase()}${what.slice(1)} of ${track.name}`;
-    this.store.dispatch(
-      DeskActions.edit({ edit: { kind: 'mix', name, track: track.id, mute, solo, level, ...change } }),
-    );
+    const edit = { kind: 'mix', name, track: track.id, mute, solo, level, ...change } as const;
+    this.store.dispatch(live ? DeskActions.preview({ edit }) : DeskActions.edit({ edit }));
+  }
+
+  /** The track as it is, without what is being tried. */
+  private songTrack(track: Track): Track {
+    return this.realTracks().find((t) => t.id === track.id) ?? track;
   }
 }

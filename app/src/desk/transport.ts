@@ -3,8 +3,10 @@ import { Store } from '@ngrx/store';
 import { meterOf, tempoOf } from '@early-sparrow/core/song';
 import { minutes } from '../common/format';
 import { Icon } from '../common/icon';
+import { Said } from '../common/said';
 import { Player } from '../sound/player';
 import { deskFeature } from '../state/desk.feature';
+import { Looping } from './looping';
 
 /** The foot of the desk: play, stop, where we are, loop and click. */
 @Component({
@@ -27,21 +29,21 @@ import { deskFeature } from '../state/desk.feature';
     <span class="place number" aria-label="Bar, beat, sixteenth">{{ place().text }}</span>
     <span class="number soft">{{ place().clock }}</span>
     <span class="rule"></span>
-    <span class="number">{{ place().tempo }}</span>
-    <span class="number">{{ place().meter }}</span>
-    <span class="rule"></span>
+    <span class="number wide">{{ place().tempo }}</span>
+    <span class="number wide">{{ place().meter }}</span>
+    <span class="rule wide"></span>
     <button
       class="word"
       [attr.aria-pressed]="player.loopOn()"
-      [title]="'Drag in the ruler to choose the loop'"
-      (click)="loop()"
+      title="On or off (L). Drag in the strip over the bars to choose the range"
+      (click)="looping.toggle()"
     >
-      Loop <span class="number">{{ loopText() }}</span>
+      Loop <span class="number">{{ looping.text() }}</span>
     </button>
     <button class="word" [attr.aria-pressed]="player.clickOn()" (click)="player.clickOn.set(!player.clickOn())">
       Click
     </button>
-    <span class="space"></span>
+    <span class="said" role="status">{{ said.text() }}</span>
     <span
       class="meter"
       role="meter"
@@ -51,7 +53,6 @@ import { deskFeature } from '../state/desk.feature';
       [attr.aria-valuenow]="loudness()"
       ><span class="bar" [style.width.%]="((loudness() + 60) / 60) * 100"></span
     ></span>
-    <span class="soft">Built-in voices</span>
   `,
   styles: `
     :host {
@@ -91,8 +92,13 @@ import { deskFeature } from '../state/desk.feature';
       height: 24px;
       background: var(--line);
     }
-    .space {
+    .said {
       flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      color: var(--action);
+      font-size: 14px;
     }
     .meter {
       width: 72px;
@@ -106,11 +112,41 @@ import { deskFeature } from '../state/desk.feature';
       height: 100%;
       background: var(--on-line);
     }
+    @media (max-width: 1000px) {
+      .wide {
+        display: none;
+      }
+    }
+    @media (max-width: 700px) {
+      :host {
+        gap: 6px;
+        padding: 0 8px;
+        flex-wrap: wrap;
+        height: auto;
+      }
+      .place {
+        min-width: 70px;
+        font-size: 17px;
+      }
+      .soft,
+      .rule,
+      .meter {
+        display: none;
+      }
+      .said:empty {
+        display: none;
+      }
+      .said {
+        flex-basis: 100%;
+      }
+    }
   `,
 })
 export class Transport {
   private readonly store = inject(Store);
   protected readonly player = inject(Player);
+  protected readonly looping = inject(Looping);
+  protected readonly said = inject(Said);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
 
   protected readonly place = computed(() => {
@@ -130,29 +166,5 @@ export class Transport {
     };
   });
 
-  protected readonly loopText = computed(() => {
-    const { from, to } = this.player.loop();
-    const song = this.song();
-    if (!song || to <= from) return '';
-    const name = (tick: number) => {
-      const { bar, beat } = meterOf(song).toBarBeat(tick);
-      return beat === 1 ? `${bar}` : `${bar}.${beat}`;
-    };
-    return `${name(from)} – ${name(to)}`;
-  });
-
   protected readonly loudness = computed(() => Math.round(Math.max(-60, Math.min(0, this.player.level()))));
-
-  /** Without a range the loop takes the four bars from the playhead on. */
-  protected loop(): void {
-    const song = this.song();
-    if (!song) return;
-    const { from, to } = this.player.loop();
-    if (to <= from) {
-      const meter = meterOf(song);
-      const start = meter.barStartAt(this.player.position());
-      this.player.loop.set({ from: start, to: start + 4 * meter.pieceAt(start).barTicks });
-    }
-    this.player.loopOn.set(!this.player.loopOn());
-  }
 }

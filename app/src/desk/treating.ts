@@ -1,23 +1,38 @@
-import { computed, inject, Injectable } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Edit } from '@early-sparrow/core/edit';
-import { DEFAULT_TREATMENT, tempoOf, type Treatment } from '@early-sparrow/core/song';
-import { describeTicks } from '@early-sparrow/core/time';
-import { reportPart } from '@early-sparrow/core/treatment';
+import type { Grid } from '@early-sparrow/core/grid';
+import { DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
+import { describeTicks, type TimeAmount, type TypedAmount } from '@early-sparrow/core/time';
+import { reportPart, timeOf, treatmentLines } from '@early-sparrow/core/treatment';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 
-/** Some stages of a treatment with some of their settings. */
-export type TreatmentChange = { readonly [S in keyof Treatment]?: Partial<Treatment[S]> };
+/** Some stages of a treatment with some of their settings; of the grid too, only what changes. */
+export type TreatmentChange = {
+  readonly [S in Exclude<keyof Treatment, 'quantize'>]?: Partial<Treatment[S]>;
+} & { readonly quantize?: Partial<Omit<Treatment['quantize'], 'grid'>> & { readonly grid?: Partial<Grid> } };
 
-/** The treatment of the part at hand: reading it, trying changes of it, and making them. */
+/** What a part's treatment, or the own settings at hand, become; null leaves the part as it is. */
+export type Retreat = (treatment: Treatment, part: Part) => Treatment | null;
+
+/**
+ * The treatment of the part at hand: reading it, trying changes of it, and making them. Changes start from the
+ * song as it is, never from what is being tried, and each part gets only what was changed.
+ */
 @Injectable()
 export class Treating {
   private readonly store = inject(Store);
+  /** The song as it is. */
   readonly song = this.store.selectSignal(deskFeature.selectSong);
+  /** The song with what is being tried. */
+  readonly shownSong = this.store.selectSignal(deskFeature.selectShownSong);
   readonly track = this.store.selectSignal(deskFeature.selectTrack);
+  private readonly shownTrack = this.store.selectSignal(deskFeature.selectShownTrack);
   readonly part = computed(() => this.track()?.parts[0] ?? null);
+  readonly shownPart = computed(() => this.shownTrack()?.parts[0] ?? null);
   private readonly also = this.store.selectSignal(deskFeature.selectAlso);
   private readonly tracks = this.store.selectSignal(deskFeature.selectTracks);
+  readonly trying = this.store.selectSignal(deskFeature.selectPreview);
   /** All the parts that a change is for: that of the track at hand, and those chosen with it. */
   readonly parts = computed(() => {
     const part = this.part();
@@ -31,10 +46,26 @@ export class Treating {
   private readonly setId = this.store.selectSignal(deskFeature.selectSetId);
   /** The own settings that the panel is about; null for the whole part. */
   readonly set = computed(() => this.part()?.sets.find((s) => s.id === this.setId()) ?? null);
-  readonly treatment = computed(() => this.set()?.treatment ?? this.part()?.treatment ?? null);
+  /** The notes that the panel is about: those with the own settings at hand, else all of the part. */
+  readonly subjectNotes = computed(
+    () => {
+      const part = this.part();
+      const set = this.set();
+      if (!part || !set) return part?.notes ?? null;
+      return part.notes.filter((n) => n.exception?.kind === 'own' && n.exception.set === set.id);
+    },
+    { equal: (a, b) => a === b || (a?.length === b?.length && a?.every((n, i) => n === b?.[i])) === true },
+  );
+  /** What is set, with what is being tried: for the sentences and controls. */
+  readonly treatment = computed(() => {
+    const part = this.shownPart();
+    return part?.sets.find((s) => s.id === this.setId())?.treatment ?? part?.treatment ?? null;
+  });
+  /** What is set, without what is being tried. */
+  readonly ownTreatment = computed(() => this.set()?.treatment ?? this.part()?.treatment ?? null);
   readonly report = computed(() => {
-    const song = this.song();
-    const part = this.part();
+    const song = this.shownSong();
+    const part = this.shownPart();
     return song && part ? reportPart(part, song) : null;
   });
   /** Tempo at the part's beginning: what its amounts are told by. */
@@ -42,82 +73,118 @@ export class Treating {
     const song = this.song();
     return song ? tempoOf(song).bpmAt(this.part()?.start ?? 0) : 120;
   });
+  readonly ppq = computed(() => this.song()?.ppq ?? 960);
 
   /** Shows and sounds a change while a control moves; nothing is done yet. */
   try(name: string, change: TreatmentChange): void {
-    this.store.dispatch(DeskActions.preview({ edit: this.edit(name, change) }));
+    this.tryEach(name, (t) => merge(t, change));
   }
 
   /** Makes a change: one step for undo. */
   commit(name: string, change: TreatmentChange): void {
-    const edit = this.edit(name, change);
-    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    this.commitEach(name, (t) => merge(t, change));
   }
 
-  setOn(on: boolean): void {
+  /** Whether what is tried is only looked at: the pointer rests on it, and nothing comes of it unless it is pressed. */
+  readonly resting = signal(false);
+
+  /** Shows and sounds what each part would become. */
+  tryEach(name: string, retreat: Retreat, resting = false): void {
+    this.resting.set(resting);
+    this.store.dispatch(DeskActions.preview({ edit: this.edit(name, retreat) }));
+  }
+
+  /** Gives each part at hand, or the own settings at hand, another treatment: one step for undo. */
+  commitEach(name: string, retreat: Retreat): void {
+    const edit = this.edit(name, retreat);
+    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    else this.endTrying();
+  }
+
+  /** Changes the part's treatment even while own settings are open: for what only the whole part has. */
+  commitPart(name: string, change: TreatmentChange): void {
     const part = this.part();
     if (!part) return;
-    const name = `${on ? 'Switch on' : 'Switch off'} the treatment of ${part.name}`;
-    this.store.dispatch(DeskActions.edit({ edit: { kind: 'part-on', name, part: part.id, on } }));
+    const treatment = merge(part.treatment, change);
+    this.store.dispatch(
+      DeskActions.edit({ edit: { kind: 'treatment', name: `${name}, ${part.name}`, part: part.id, treatment } }),
+    );
   }
 
-  /** An amount in ms in all three units, short: `11 t · 1/349 · 6.0 ms`. */
-  inUnits(ms: number): string {
-    const ppq = this.song()?.ppq ?? 960;
-    return describeTicks((ms * ppq * this.bpm()) / 60_000, ppq, this.bpm()).replace(/ ticks?/, ' t');
+  endTrying(): void {
+    if (this.trying()) this.store.dispatch(DeskActions.preview({ edit: null }));
   }
 
-  private edit(name: string, change: TreatmentChange): Edit | null {
-    return this.editBy(name, (t) => merge(t, change));
+  /** Switches the whole treatment of all the parts at hand. */
+  setOn(on: boolean): void {
+    const parts = this.parts().filter((p) => p.on !== on);
+    if (parts.length === 0) return;
+    const whose = parts.length > 1 ? `${parts.length} parts` : parts[0].name;
+    const name = `${on ? 'Switch on' : 'Switch off'} the treatment of ${whose}`;
+    const edits = parts.map((p) => ({ kind: 'part-on', name, part: p.id, on }) as const);
+    this.store.dispatch(DeskActions.edit({ edit: edits.length === 1 ? edits[0] : { kind: 'several', name, edits } }));
   }
+
+  /** An amount in all three units, short: `11 t · 6.0 ms`. */
+  inUnits({ value, unit }: TypedAmount): string {
+    if (unit === 'percent') return `${value} % of half the gap`;
+    const ticks = unit === 'ticks' ? value : (value * this.ppq() * this.bpm()) / 60_000;
+    return describeTicks(ticks, this.ppq(), this.bpm()).replace(/ ticks?/, ' t');
+  }
+
+  /** An amount in ms as it counts at the part's beginning. */
+  inMs({ value, unit }: TimeAmount): number {
+    return unit === 'ms' ? value : (value * 60_000) / (this.ppq() * this.bpm());
+  }
+
+  /** Half of the gap between the lines at the part's beginning, in ms: what shares of it are told by. */
+  readonly halfGapMs = computed(() => {
+    const song = this.song();
+    const part = this.part();
+    const treatment = this.treatment();
+    if (!song || !part || !treatment) return 0;
+    const time = timeOf(song);
+    const gap = treatmentLines(treatment.quantize, time).gapAt(part.start);
+    return time.tempo.between(part.start, part.start + gap) / 2;
+  });
 
   /** Whether a stage is not as it is to begin with. */
   differs(stage: keyof Treatment): boolean {
-    return JSON.stringify(this.treatment()?.[stage]) !== JSON.stringify(DEFAULT_TREATMENT[stage]);
+    return JSON.stringify(this.ownTreatment()?.[stage]) !== JSON.stringify(DEFAULT_TREATMENT[stage]);
   }
 
   /** Puts a stage back to its default. */
   putBack(stage: keyof Treatment): void {
-    this.commit(`Put back ${stage}`, { [stage]: DEFAULT_TREATMENT[stage] });
+    this.commitEach(`Put back ${stage}`, (t) => ({ ...t, [stage]: DEFAULT_TREATMENT[stage] }));
   }
 
-  /** The edit that gives all the parts at hand, or the own settings at hand, a whole treatment. */
-  editOf(name: string, treatment: Treatment): Edit | null {
-    return this.editBy(name, () => treatment);
-  }
-
-  private editBy(name: string, change: (t: Treatment) => Treatment): Edit | null {
+  private edit(name: string, retreat: Retreat): Edit | null {
     const part = this.part();
     const set = this.set();
     if (!part) return null;
     if (set) {
-      const sets = part.sets.map((s) => (s.id === set.id ? { ...s, treatment: change(s.treatment) } : s));
+      const treatment = retreat(set.treatment, part);
+      if (!treatment) return null;
+      const sets = part.sets.map((s) => (s.id === set.id ? { ...s, treatment } : s));
       return { kind: 'sets', name: `${name}, ${set.name}`, part: part.id, sets };
     }
     const parts = this.parts();
     const full = `${name}, ${parts.length > 1 ? `${parts.length} parts` : part.name}`;
-    const edits = parts.map(
-      (p) => ({ kind: 'treatment', name: full, part: p.id, treatment: change(p.treatment) }) as const,
-    );
+    const edits = parts.flatMap((p) => {
+      const treatment = retreat(p.treatment, p);
+      return treatment ? [{ kind: 'treatment', name: full, part: p.id, treatment } as const] : [];
+    });
+    if (edits.length === 0) return null;
     return edits.length === 1 ? edits[0] : { kind: 'several', name: full, edits };
-  }
-
-  /** Shows another treatment without doing it; null shows what is. */
-  preview(treatment: Treatment | null): void {
-    this.store.dispatch(DeskActions.preview({ edit: treatment && this.editOf('Preview', treatment) }));
-  }
-
-  /** Makes a whole treatment one step. */
-  apply(name: string, treatment: Treatment): void {
-    const edit = this.editOf(name, treatment);
-    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
   }
 }
 
-function merge(t: Treatment, change: TreatmentChange): Treatment {
+/** A treatment with some settings changed and all others as they were. */
+export function merge(t: Treatment, change: TreatmentChange): Treatment {
+  const { grid, ...quantize } = change.quantize ?? {};
   return {
     lag: { ...t.lag, ...change.lag },
-    quantize: { ...t.quantize, ...change.quantize },
+    quantize: { ...t.quantize, ...quantize, grid: { ...t.quantize.grid, ...grid } },
     lengths: { ...t.lengths, ...change.lengths },
     push: { ...t.push, ...change.push },
     velocity: { ...t.velocity, ...change.velocity },

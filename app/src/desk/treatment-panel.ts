@@ -1,12 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject } from '@angular/core';
 import { MatMenuModule } from '@angular/material/menu';
+import { counted, countedFirst, shortMs } from '../common/format';
+import { Commands } from './commands';
 import { FitsPanel } from './fits-panel';
 import { HumanizeStage } from './humanize-stage';
 import { LagStage } from './lag-stage';
 import { LengthsStage } from './lengths-stage';
 import { PushStage } from './push-stage';
 import { QuantizeStage } from './quantize-stage';
-import { RecipeMenu } from './recipe-menu';
+import { RecipePanel } from './recipe-panel';
 import { Selecting } from './selecting';
 import { Treating } from './treating';
 import { VelocityStage } from './velocity-stage';
@@ -22,20 +24,20 @@ import { VelocityStage } from './velocity-stage';
     PushStage,
     VelocityStage,
     HumanizeStage,
-    RecipeMenu,
+    RecipePanel,
     MatMenuModule,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (treating.part(); as part) {
       <header>
-        <h2 [title]="part.name">{{ part.name }}</h2>
+        <h2 tabindex="-1" [title]="part.name">{{ part.name }}</h2>
         <span class="count">{{ who() }}</span>
         <button
           class="power word"
           role="switch"
           [attr.aria-checked]="part.on"
-          aria-label="Treatment of the part"
+          [attr.aria-label]="treating.parts().length > 1 ? 'Treatment of all chosen parts' : 'Treatment of the part'"
           (click)="treating.setOn(!part.on)"
         >
           {{ part.on ? 'On' : 'Off' }}
@@ -43,7 +45,7 @@ import { VelocityStage } from './velocity-stage';
       </header>
       <div class="chips">
         @if (treating.set()) {
-          <button class="chip" (click)="selecting.wholePart()">← whole part</button>
+          <button class="chip" (click)="back()">← whole part</button>
         }
         @for (chip of selecting.chips(); track chip.key) {
           <button
@@ -55,9 +57,14 @@ import { VelocityStage } from './velocity-stage';
             {{ chip.text }}
           </button>
         }
-        <button class="chip" [matMenuTriggerFor]="recipes">Recipes</button>
+        <button
+          class="chip recipes"
+          [attr.aria-expanded]="commands.recipesOpen()"
+          (click)="commands.recipesOpen.set(!commands.recipesOpen())"
+        >
+          Recipes
+        </button>
         <button class="chip" [matMenuTriggerFor]="keeps">Keep</button>
-        <mat-menu #recipes="matMenu"><es-recipe-menu /></mat-menu>
         <mat-menu #keeps="matMenu">
           <button mat-menu-item (click)="selecting.keep()">Keep {{ subject() }} as corrected</button>
           <button mat-menu-item (click)="take(true, true, true)">Return {{ subject() }} to the take</button>
@@ -66,6 +73,9 @@ import { VelocityStage } from './velocity-stage';
           <button mat-menu-item (click)="take(false, false, true)">Return velocities only</button>
         </mat-menu>
       </div>
+      @if (commands.recipesOpen()) {
+        <es-recipe-panel (closed)="closeRecipes()" />
+      }
       @if (selecting.count() > 0) {
         <div class="chips selection">
           <span>{{ selecting.count() === 1 ? 'One note' : selecting.count() + ' notes' }} selected:</span>
@@ -75,6 +85,7 @@ import { VelocityStage } from './velocity-stage';
           <button class="chip" (click)="selecting.release()">back</button>
         </div>
       }
+      <p class="trying" role="status">{{ trying() }}</p>
       <div [class.off]="!part.on">
         <es-lag-stage />
         <es-quantize-stage />
@@ -147,6 +158,17 @@ import { VelocityStage } from './velocity-stage';
     .off {
       opacity: 0.55;
     }
+    .trying {
+      margin: 0;
+      color: var(--action);
+      font-size: 13px;
+    }
+    .trying:empty {
+      display: none;
+    }
+    h2:focus {
+      outline: none;
+    }
     .sum {
       margin: 0;
       padding-top: 12px;
@@ -158,6 +180,9 @@ import { VelocityStage } from './velocity-stage';
 export class TreatmentPanel {
   protected readonly treating = inject(Treating);
   protected readonly selecting = inject(Selecting);
+  protected readonly commands = inject(Commands);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+
   protected readonly who = computed(() => {
     const set = this.treating.set();
     const part = this.treating.part();
@@ -165,33 +190,59 @@ export class TreatmentPanel {
     if (!set && parts.length > 1) {
       return `and ${parts.length - 1} more: ${this.treating.mixed() ? 'mixed values; a change is for all' : 'all alike'}`;
     }
-    if (!set) return `whole part, ${part?.notes.length ?? 0} notes`;
-    const n = part?.notes.filter((x) => x.exception?.kind === 'own' && x.exception.set === set.id).length ?? 0;
-    return `${set.name}, ${n === 1 ? 'one note' : `${n} notes`}`;
+    if (!set) return `whole part, ${counted(part?.notes.length ?? 0, 'note')}`;
+    return `${set.name}, ${counted(this.treating.subjectNotes()?.length ?? 0, 'note')}`;
   });
   protected readonly subject = computed(() => (this.selecting.count() > 0 ? 'the selected notes' : 'the part'));
+  /** That what is seen is only tried; a slider under the finger needs no such word. */
+  protected readonly trying = computed(() => {
+    const edit = this.treating.trying();
+    return edit && this.treating.resting() ? `Only shown: ${edit.name.split(',')[0]}. Press to take it.` : '';
+  });
 
   protected take(starts: boolean, lengths: boolean, velocities: boolean): void {
     this.selecting.toTake({ starts, lengths, velocities });
   }
 
+  /** The chip goes with what it leads back from: the focus goes to the part's name. */
+  protected back(): void {
+    this.element.querySelector<HTMLElement>('h2')?.focus();
+    this.selecting.wholePart();
+  }
+
+  protected closeRecipes(): void {
+    this.commands.recipesOpen.set(false);
+    this.element.querySelector<HTMLElement>('.recipes')?.focus();
+  }
+
   /** "388 of 412 notes move, typically 7 ms, at most 29 ms. No merges." */
   protected readonly summary = computed(() => {
     const r = this.treating.report();
-    if (!r) return '';
-    if (!this.treating.part()?.on) return 'The part sounds as played.';
-    if (r.moved === 0 && r.resized === 0 && r.reweighted === 0) return 'Nothing moves.';
-    const moves = `${r.moved} of ${r.notes} notes move, typically ${ms(r.typicalMoveMs)}, at most ${ms(r.largestMoveMs)}.`;
-    const merges = r.merges === 0 ? 'No merges.' : r.merges === 1 ? 'One chord merges.' : `${r.merges} chords merge.`;
+    const part = this.treating.shownPart();
+    if (!r || !part) return '';
+    if (!part.on) return 'The part sounds as played.';
+    if (r.moved === 0 && r.resized === 0 && r.reweighted === 0 && r.dropped === 0) return 'Nothing moves.';
+    const verb = r.notes === 1 ? 'note moves' : r.moved === 1 ? 'notes moves' : 'notes move';
+    const moves =
+      r.moved === 0
+        ? 'No starts move.'
+        : `${r.moved} of ${r.notes} ${verb}, typically ${ms(r.typicalMoveMs)}, at most ${ms(r.largestMoveMs)}.`;
+    const merges =
+      r.merges === 0 ? 'No merges.' : `${countedFirst(r.merges, 'chord')} ${r.merges === 1 ? 'merges' : 'merge'}.`;
+    const doubles = r.doubles - r.dropped;
     const more = [
-      r.doubles > 0 ? `${r.doubles} ${r.doubles === 1 ? 'note doubles' : 'notes double'} another.` : '',
-      r.reordered > 0 ? `${r.reordered} ${r.reordered === 1 ? 'note changes' : 'notes change'} places.` : '',
-      r.cut > 0 ? `${r.cut} ${r.cut === 1 ? 'is' : 'are'} cut where the key starts again.` : '',
+      doubles > 0 ? `${countedFirst(doubles, 'note')} ${doubles === 1 ? 'doubles' : 'double'} another.` : '',
+      r.dropped > 0 ? `${countedFirst(r.dropped, 'double')} dropped.` : '',
+      r.held > 0
+        ? `${countedFirst(r.held, 'note')} would start before the song and ${r.held === 1 ? 'waits' : 'wait'} at its start.`
+        : '',
+      r.reordered > 0 ? `${countedFirst(r.reordered, 'note')} ${r.reordered === 1 ? 'changes' : 'change'} places.` : '',
+      r.cut > 0 ? `${countedFirst(r.cut, 'note')} ${r.cut === 1 ? 'is' : 'are'} cut where the key starts again.` : '',
     ];
     return [moves, merges, ...more].filter(Boolean).join(' ');
   });
 }
 
 function ms(value: number): string {
-  return `${value < 9.95 ? value.toFixed(1) : value.toFixed(0)} ms`;
+  return `${shortMs(value)} ms`;
 }

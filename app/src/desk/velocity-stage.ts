@@ -32,7 +32,7 @@ import { ValueButton } from './value-button';
           label="Contrast"
           [max]="200"
           [value]="contrast()"
-          [text]="contrast() + ' % of the distance to the mean'"
+          more="of the distance to the mean"
           (moved)="set({ scale: $event / 100 }, true)"
           (done)="set({ scale: $event / 100 }, false)"
         />
@@ -41,7 +41,8 @@ import { ValueButton } from './value-button';
           [min]="-60"
           [max]="60"
           [value]="v().level"
-          [text]="(v().level >= 0 ? '+' : '−') + size()"
+          unit=""
+          signed
           (moved)="set({ level: $event }, true)"
           (done)="set({ level: $event }, false)"
         />

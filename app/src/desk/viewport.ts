@@ -1,7 +1,12 @@
 import { computed, Injectable, signal } from '@angular/core';
 
-/** Heights and widths of the picture's fixed parts, in px. */
-export const RULER_HEIGHT = 26;
+// Heights and widths of the picture's fixed parts, in px.
+
+/** The ruler: the loop's strip at its top, then bars and beats with the handles of the swing. */
+export const LOOP_HEIGHT = 14;
+export const RULER_HEIGHT = 42;
+/** The lane's head: its name, and what leans throughout. */
+export const LANE_HEAD = 22;
 export const KEYS_WIDTH = 64;
 export const HISTOGRAM_WIDTH = 56;
 

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { readDropped } from './dropped';
 import { Importer } from './importer';
 
 /** Takes MIDI files dropped anywhere in the window, and shows that it will. */
@@ -13,7 +14,7 @@ import { Importer } from './importer';
   },
   template: `
     @if (hovering()) {
-      <div class="veil"><p>Drop MIDI files to open them</p></div>
+      <div class="veil"><p>Drop MIDI files or folders to open them</p></div>
     }
     @if (importer.busy(); as name) {
       <p class="busy" role="status">Reading “{{ name }}” …</p>
@@ -63,7 +64,11 @@ export class DropZone {
     if (!hasFiles(event)) return;
     event.preventDefault();
     this.hovering.set(false);
-    void this.importer.files([...(event.dataTransfer?.files ?? [])]);
+    if (event.dataTransfer) void this.take(event.dataTransfer);
+  }
+
+  private async take(transfer: DataTransfer): Promise<void> {
+    await this.importer.open(await readDropped(transfer));
   }
 }
 

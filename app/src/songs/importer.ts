@@ -4,7 +4,9 @@ import { Router } from '@angular/router';
 import { wrap } from 'comlink';
 import type { ImportedSong, SmfErrorCode } from '@early-sparrow/core/smf';
 import { SongStore } from '../storage/song-store';
-import type { ImportApi } from '../workers/import-api';
+import type { ImportAnswer, ImportApi } from '../workers/import-api';
+import type { Dropped } from './dropped';
+import { importWorker } from './import-worker';
 
 /** What to do about a file that cannot be opened. */
 const ADVICE: Record<SmfErrorCode, string> = {
@@ -15,7 +17,10 @@ const ADVICE: Record<SmfErrorCode, string> = {
   'no-tracks': 'It holds no music; export it again with its tracks.',
 };
 
-/** Opens MIDI files: reads them in a worker, keeps them and goes to the last one. */
+/** What became of one file: opened, perhaps with a word about it, or the reason why not. */
+type Outcome = { readonly id: string; readonly notice: string | null } | { readonly id: null; readonly notice: string };
+
+/** Opens MIDI files: reads them in a worker, keeps them, goes to the last one, and tells of all in one message. */
 @Injectable({ providedIn: 'root' })
 export class Importer {
   private readonly songs = inject(SongStore);
@@ -26,52 +31,77 @@ export class Importer {
   readonly busy = signal<string | null>(null);
 
   async files(files: readonly File[]): Promise<void> {
-    let last: string | null = null;
-    for (const file of files) last = (await this.file(file)) ?? last;
+    await this.open({ files, emptyFolders: [] });
+  }
+
+  /** Opens what was dropped; folders count for the MIDI files in them. */
+  async open({ files, emptyFolders }: Dropped): Promise<void> {
+    const outcomes: Outcome[] = emptyFolders.map((name) => ({
+      id: null,
+      notice: `“${name}” is a folder without MIDI files. Choose files that end in .mid.`,
+    }));
+    for (const file of files) outcomes.push(await this.file(file));
+    const opened = outcomes.filter((o) => o.id !== null);
+    const notices = outcomes.flatMap((o) => (o.notice === null ? [] : [o.notice]));
+    const last = opened.at(-1)?.id;
     if (last) await this.router.navigate(['/song', last]);
+    if (outcomes.length > 1) this.say([`${opened.length} of ${outcomes.length} were opened.`, ...notices].join('\n'));
+    else if (notices.length > 0) this.say(notices[0]);
   }
 
   /** Keeps the demo song and opens it. */
   async demo(): Promise<void> {
-    const response = await fetch('demo/night-ferry.mid');
+    const response = await fetch('demo/night-ferry.mid').catch(() => null);
+    if (!response?.ok) {
+      this.say('The demo song could not be loaded. Is the program still running? Then reload the page.');
+      return;
+    }
     await this.files([new File([await response.blob()], 'Night Ferry.mid')]);
   }
 
-  private async file(file: File): Promise<string | null> {
+  private async file(file: File): Promise<Outcome> {
+    const failed = (text: string): Outcome => ({ id: null, notice: `“${file.name}” was not opened. ${text}` });
     this.busy.set(file.name);
-    const worker = new Worker(new URL('../workers/import.worker', import.meta.url), { type: 'module' });
     try {
       // What is over the limit is refused without being read.
-      const bytes = new Uint8Array(await file.slice(0, 64 * 1024 * 1024 + 1).arrayBuffer());
-      const answer = await wrap<ImportApi>(worker).read(bytes, file.name.replace(/\.[^.]*$/, ''));
-      if (!answer.ok) {
-        this.say(`“${file.name}” was not opened. ${answer.detail} ${ADVICE[answer.code]}`);
-        return null;
+      const read = await file
+        .slice(0, 64 * 1024 * 1024 + 1)
+        .arrayBuffer()
+        .catch(() => null);
+      if (!read)
+        return failed('The file could not be read: it may have been moved, or it is a folder. Choose it again.');
+      const answer = await this.ask(new Uint8Array(read), file.name.replace(/\.[^.]*$/, '')).catch(() => null);
+      if (!answer) return failed('The program failed while reading it: please tell us about this file.');
+      if (!answer.ok) return failed(`${answer.detail} ${ADVICE[answer.code]}`);
+      if (!answer.song.tracks.some((t) => t.parts.length > 0)) {
+        return failed('It holds no notes; choose a file with a recorded performance.');
       }
-      return await this.keep(answer, file.name);
-    } catch {
-      this.say(`“${file.name}” could not be kept: the browser refused to store it. Free some space and try again.`);
-      return null;
+      const id = await this.songs.add(answer.song).catch(() => null);
+      if (id === null) return failed('The browser refused to store it. Free some space and try again.');
+      return { id, notice: noticesOf(answer, file.name) };
     } finally {
-      worker.terminate();
       this.busy.set(null);
     }
   }
 
-  private async keep({ song, notices }: ImportedSong, fileName: string): Promise<string | null> {
-    if (!song.tracks.some((t) => t.parts.length > 0)) {
-      this.say(`“${fileName}” was not opened. It holds no notes; choose a file with a recorded performance.`);
-      return null;
+  private async ask(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
+    const worker = importWorker();
+    try {
+      // A worker that cannot start answers nothing: its error has to end the wait.
+      const broken = new Promise<never>((_, fail) => worker.addEventListener('error', fail, { once: true }));
+      return await Promise.race([wrap<ImportApi>(worker).read(bytes, name), broken]);
+    } finally {
+      worker.terminate();
     }
-    const id = await this.songs.add(song);
-    if (notices.length > 0) {
-      const more = notices.length > 1 ? ` (and ${notices.length - 1} more)` : '';
-      this.say(`“${fileName}” was opened. ${notices[0].text}${more}`);
-    }
-    return id;
   }
 
   private say(text: string): void {
-    this.snack.open(text, 'Close', { duration: 20_000, politeness: 'assertive' });
+    this.snack.open(text, 'Close', { duration: 20_000, politeness: 'assertive', panelClass: 'lines' });
   }
+}
+
+function noticesOf({ notices }: ImportedSong, fileName: string): string | null {
+  if (notices.length === 0) return null;
+  const more = notices.length > 1 ? ` (and ${notices.length - 1} more)` : '';
+  return `“${fileName}” was opened. ${notices[0].text}${more}`;
 }

@@ -1,7 +1,6 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatMenuModule } from '@angular/material/menu';
-import { MatSnackBar } from '@angular/material/snack-bar';
 import { RouterLink } from '@angular/router';
 import { fileOpen } from 'browser-fs-access';
 import { from } from 'rxjs';
@@ -9,32 +8,61 @@ import { ago, minutes } from '../common/format';
 import { Icon } from '../common/icon';
 import { Theme } from '../common/theme';
 import type { SongInfo } from '../storage/database';
-import { SongStore } from '../storage/song-store';
+import { SongStore, type StoredSong } from '../storage/song-store';
+import { PickOne } from '../common/pick-one';
 import { Importer } from './importer';
+import { SongGlance } from './song-glance';
 
 const VISITED = 'early-sparrow.visited';
+/** From so many songs on they can be searched and put in order. */
+const MANY = 7;
+
+type Order = 'changed' | 'name' | 'notes';
 
 /** The home page: the songs that this browser keeps. */
 @Component({
   selector: 'es-songs-page',
-  imports: [RouterLink, MatMenuModule, Icon],
+  imports: [RouterLink, MatMenuModule, Icon, PickOne, SongGlance],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './songs-page.html',
   styleUrl: './songs-page.scss',
 })
 export class SongsPage {
   private readonly store = inject(SongStore);
-  private readonly snack = inject(MatSnackBar);
   protected readonly importer = inject(Importer);
   protected readonly theme = inject(Theme);
   protected readonly songs = toSignal(from(this.store.list$));
   /** The song whose name is being written. */
   protected readonly renaming = signal<string | null>(null);
+  /** What was deleted since the page was opened, each of which can be brought back. */
+  protected readonly deleted = signal<readonly StoredSong[]>([]);
+  protected readonly problem = signal('');
+  protected readonly many = MANY;
+  protected readonly search = signal('');
+  protected readonly order = signal<Order>('changed');
+  protected readonly orders = [
+    { value: 'changed', text: 'last changed first' },
+    { value: 'name', text: 'by name' },
+    { value: 'notes', text: 'most notes first' },
+  ];
   protected readonly ago = ago;
   protected readonly minutes = minutes;
 
+  protected readonly shown = computed(() => {
+    const words = this.search().toLowerCase().split(/\s+/).filter(Boolean);
+    const found = (this.songs() ?? []).filter((s) => words.every((w) => s.name.toLowerCase().includes(w)));
+    const order = this.order();
+    // The list comes with the last changed first.
+    if (order === 'changed') return found;
+    return [...found].sort((a, b) => (order === 'name' ? a.name.localeCompare(b.name) : b.notes - a.notes));
+  });
+
   constructor() {
     void this.firstVisit();
+  }
+
+  protected setOrder(order: string): void {
+    this.order.set(order as Order);
   }
 
   protected async choose(): Promise<void> {
@@ -52,24 +80,51 @@ export class SongsPage {
     }
   }
 
+  protected startRenaming(song: SongInfo): void {
+    this.renaming.set(song.id);
+    // The menu gives the focus back to its button first.
+    setTimeout(() => document.querySelector<HTMLInputElement>('li input')?.select(), 50);
+  }
+
+  protected stopRenaming(song: SongInfo): void {
+    this.renaming.set(null);
+    focusOn(`#song-${CSS.escape(song.id)}`);
+  }
+
   protected rename(song: SongInfo, name: string): void {
     if (this.renaming() !== song.id) return;
-    this.renaming.set(null);
+    this.stopRenaming(song);
     const to = name.trim().slice(0, 200);
-    if (to && to !== song.name) void this.store.rename(song.id, to);
+    if (to && to !== song.name) void this.act(() => this.store.rename(song.id, to));
   }
 
   protected duplicate(song: SongInfo): void {
-    void this.store.duplicate(song.id);
+    void this.act(() => this.store.duplicate(song.id));
   }
 
   protected async remove(song: SongInfo): Promise<void> {
-    const removed = await this.store.remove(song.id);
-    if (!removed) return;
-    this.snack
-      .open(`“${song.name}” was deleted.`, 'Undo', { duration: 15_000 })
-      .onAction()
-      .subscribe(() => void this.store.restore(removed));
+    await this.act(async () => {
+      const removed = await this.store.remove(song.id);
+      if (removed) this.deleted.update((list) => [...list, removed]);
+    });
+    focusOn('.deleted:last-of-type button', 50);
+  }
+
+  protected async restore(song: StoredSong): Promise<void> {
+    await this.act(async () => {
+      await this.store.restore(song);
+      this.deleted.update((list) => list.filter((s) => s !== song));
+    });
+    focusOn(`#song-${CSS.escape(song.info.id)}`, 50);
+  }
+
+  private async act(act: () => Promise<void>): Promise<void> {
+    try {
+      await act();
+      this.problem.set('');
+    } catch {
+      this.problem.set('The browser refused to store that. Free some space and try again; nothing was changed.');
+    }
   }
 
   /** The first visit begins with the demo song. */
@@ -78,4 +133,9 @@ export class SongsPage {
     localStorage.setItem(VISITED, 'yes');
     await this.importer.demo();
   }
+}
+
+/** What had the focus is gone: it goes to what is near. */
+function focusOn(selector: string, afterMs = 0): void {
+  setTimeout(() => document.querySelector<HTMLElement>(selector)?.focus(), afterMs);
 }

@@ -5,7 +5,8 @@ import { asPlayed } from '@early-sparrow/core/smf';
 import { meterOf, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
 import { correctedTrack } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
-import type { ToneOutput } from './tone-output';
+import { Said } from '../common/said';
+import { AudioOutput } from './audio-output';
 
 /** A stretch of the song in ticks. */
 export interface Span {
@@ -17,7 +18,8 @@ export interface Span {
 @Injectable({ providedIn: 'root' })
 export class Player {
   private readonly store = inject(Store);
-  private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  private readonly said = inject(Said);
+  private readonly song = this.store.selectSignal(deskFeature.selectShownSong);
   private readonly compare = this.store.selectSignal(deskFeature.selectCompare);
 
   readonly playing = signal(false);
@@ -41,7 +43,7 @@ export class Player {
   readonly blind = signal<Compare | null>(null);
   readonly heard = computed(() => this.blind() ?? this.shown());
 
-  private output: ToneOutput | null = null;
+  private output: AudioOutput | null = null;
   private scheduler: Scheduler | null = null;
   private timer: ReturnType<typeof setInterval> | undefined;
   private frame = 0;
@@ -52,11 +54,13 @@ export class Player {
     this.starting.set(true);
     try {
       if (!this.output) {
-        const { ToneOutput } = await import('./tone-output');
-        this.output = new ToneOutput();
+        this.output = new AudioOutput();
         this.scheduler = new Scheduler(this.source(this.output), this.output);
       }
       await this.output.wake();
+    } catch {
+      this.said.say('The browser gives no sound. Check its sound settings and press play again.');
+      return;
     } finally {
       this.starting.set(false);
     }
@@ -79,6 +83,16 @@ export class Player {
     this.scheduler?.stop();
     this.playing.set(false);
     this.level.set(-Infinity);
+  }
+
+  /** Silent, at the beginning and without a loop: for another song. */
+  reset(): void {
+    if (this.playing()) this.stop();
+    this.position.set(0);
+    this.loop.set({ from: 0, to: 0 });
+    this.loopOn.set(false);
+    this.held.set(false);
+    this.blind.set(null);
   }
 
   toggle(): void {
@@ -109,7 +123,7 @@ export class Player {
   }
 
   /** Reads the store anew at each turn. */
-  private source(output: ToneOutput): Source {
+  private source(output: AudioOutput): Source {
     const need = (): Song => {
       const song = this.song();
       if (!song) throw new Error('Nothing is open to play.');

@@ -1,164 +1,206 @@
-import type { Channel } from 'tone/build/esm/component/channel/Channel.js';
-import { Gain } from 'tone/build/esm/core/context/Gain.js';
-import { Filter } from 'tone/build/esm/component/filter/Filter.js';
-import { FMSynth } from 'tone/build/esm/instrument/FMSynth.js';
-import { MembraneSynth } from 'tone/build/esm/instrument/MembraneSynth.js';
-import { NoiseSynth } from 'tone/build/esm/instrument/NoiseSynth.js';
-import { PolySynth } from 'tone/build/esm/instrument/PolySynth.js';
-import { Synth } from 'tone/build/esm/instrument/Synth.js';
 import type { VoiceKind } from '@early-sparrow/core/sound';
 
-/** What one track sounds with. Times in seconds of the audio clock, loudness from 0 to 1. */
-export interface Voice {
-  play(pitch: number, time: number, seconds: number, loudness: number): void;
-  dispose(): void;
+/** One note on its way to the ear. Times in seconds of the audio clock, loudness from 0 to 1. */
+export interface Strike {
+  readonly pitch: number;
+  readonly time: number;
+  readonly seconds: number;
+  readonly loudness: number;
 }
+
+/** What sounds for one note: its sources, which end by themselves, and the node that they leave by. */
+export interface Sounded {
+  readonly sources: readonly AudioScheduledSourceNode[];
+  readonly out: AudioNode;
+}
+
+/** Attack, decay and release in seconds, sustain as a share of the peak. */
+interface Envelope {
+  readonly attack: number;
+  readonly decay: number;
+  readonly sustain: number;
+  readonly release: number;
+  /** Peak at full loudness. */
+  readonly gain: number;
+}
+
+interface Tone extends Envelope {
+  readonly wave: OscillatorType;
+  /** Lowpass in Hz. */
+  readonly cutoff: number;
+}
+
+interface Fm extends Envelope {
+  /** Frequency of the modulator as a multiple of the carrier's, and how far it bends it. */
+  readonly ratio: number;
+  readonly index: number;
+  /** In seconds, until the bending has gone. */
+  readonly brightness: number;
+}
+
+const TONES: Readonly<Record<'plucked' | 'bass' | 'strings' | 'reed', Tone>> = {
+  bass: { wave: 'triangle', attack: 0.005, decay: 0.6, sustain: 0.35, release: 0.08, gain: 0.5, cutoff: 2600 },
+  plucked: { wave: 'sawtooth', attack: 0.003, decay: 0.45, sustain: 0.05, release: 0.15, gain: 0.16, cutoff: 3200 },
+  strings: { wave: 'sawtooth', attack: 0.05, decay: 0.3, sustain: 0.7, release: 0.25, gain: 0.09, cutoff: 2800 },
+  reed: { wave: 'square', attack: 0.014, decay: 0.15, sustain: 0.75, release: 0.07, gain: 0.11, cutoff: 2400 },
+};
+const FMS: Readonly<Record<'keys' | 'mallets', Fm>> = {
+  keys: {
+    ratio: 1,
+    index: 1.4,
+    brightness: 0.35,
+    attack: 0.003,
+    decay: 1.4,
+    sustain: 0.15,
+    release: 0.25,
+    gain: 0.2,
+  },
+  mallets: {
+    ratio: 4,
+    index: 1.8,
+    brightness: 0.06,
+    attack: 0.002,
+    decay: 0.32,
+    sustain: 0,
+    release: 0.25,
+    gain: 0.3,
+  },
+};
 
 /** Equal temperament, A4 = 440 Hz (ISO 16). */
 function frequency(pitch: number): number {
   return 440 * 2 ** ((pitch - 69) / 12);
 }
 
-/** Builds a voice that plays into a mixer channel. */
-export function makeVoice(kind: VoiceKind, out: Channel): Voice {
-  return kind === 'drums' ? new DrumVoice(out) : new TonalVoice(tonalSynth(kind), out);
+/** Makes the sound of one note; its nodes are its own, so that nothing has to be built before it is played. */
+export function sound(context: BaseAudioContext, kind: VoiceKind, strike: Strike): Sounded {
+  if (kind === 'drums') return drum(context, strike);
+  return kind === 'keys' || kind === 'mallets' ? fm(context, FMS[kind], strike) : tone(context, TONES[kind], strike);
 }
 
-function tonalSynth(kind: Exclude<VoiceKind, 'drums'>): PolySynth {
-  switch (kind) {
-    case 'keys':
-      return poly(
-        new PolySynth(FMSynth, {
-          harmonicity: 1,
-          modulationIndex: 1.6,
-          envelope: { attack: 0.004, decay: 1.4, sustain: 0.15, release: 0.25 },
-          modulationEnvelope: { attack: 0.002, decay: 0.35, sustain: 0.1, release: 0.2 },
-        }),
-        -14,
-      );
-    case 'mallets':
-      return poly(
-        new PolySynth(FMSynth, {
-          harmonicity: 4,
-          modulationIndex: 2.2,
-          envelope: { attack: 0.002, decay: 0.32, sustain: 0, release: 0.25 },
-          modulationEnvelope: { attack: 0.001, decay: 0.06, sustain: 0, release: 0.05 },
-        }),
-        -10,
-      );
-    case 'bass':
-      return poly(
-        new PolySynth(Synth, {
-          oscillator: { type: 'triangle' },
-          envelope: { attack: 0.006, decay: 0.6, sustain: 0.35, release: 0.08 },
-        }),
-        -6,
-      );
-    case 'plucked':
-      return poly(
-        new PolySynth(Synth, {
-          oscillator: { type: 'sawtooth' },
-          envelope: { attack: 0.003, decay: 0.45, sustain: 0.05, release: 0.15 },
-        }),
-        -18,
-      );
-    case 'strings':
-      return poly(
-        new PolySynth(Synth, {
-          oscillator: { type: 'sawtooth' },
-          envelope: { attack: 0.06, decay: 0.3, sustain: 0.7, release: 0.25 },
-        }),
-        -22,
-      );
-    case 'reed':
-      return poly(
-        new PolySynth(Synth, {
-          oscillator: { type: 'square8' },
-          envelope: { attack: 0.018, decay: 0.15, sustain: 0.75, release: 0.07 },
-        }),
-        -18,
-      );
-  }
+/** Draws an envelope on a gain and gives the time at which it has faded out. */
+function shape(gain: AudioParam, e: Envelope, { time, seconds, loudness }: Strike): number {
+  const peak = e.gain * loudness;
+  const end = Math.max(time + seconds, time + e.attack);
+  gain.setValueAtTime(0, time);
+  gain.linearRampToValueAtTime(peak, time + e.attack);
+  gain.setTargetAtTime(peak * e.sustain, time + e.attack, e.decay / 3);
+  gain.setTargetAtTime(0, end, e.release / 4);
+  return end + e.release * 1.5;
 }
 
-function poly<T extends PolySynth>(synth: T, volume: number): PolySynth {
-  synth.maxPolyphony = 64;
-  synth.volume.value = volume;
-  return synth as unknown as PolySynth;
+function tone(context: BaseAudioContext, t: Tone, strike: Strike): Sounded {
+  const source = new OscillatorNode(context, { type: t.wave, frequency: frequency(strike.pitch) });
+  const filter = new BiquadFilterNode(context, { type: 'lowpass', frequency: t.cutoff });
+  const out = new GainNode(context, { gain: 0 });
+  source.connect(filter).connect(out);
+  source.start(strike.time);
+  source.stop(shape(out.gain, t, strike));
+  return { sources: [source], out };
 }
 
-class TonalVoice implements Voice {
-  private readonly tone = new Filter(5200, 'lowpass');
-
-  constructor(
-    private readonly synth: PolySynth,
-    out: Channel,
-  ) {
-    synth.chain(this.tone, out);
+function fm(context: BaseAudioContext, f: Fm, strike: Strike): Sounded {
+  const hz = frequency(strike.pitch);
+  const carrier = new OscillatorNode(context, { frequency: hz });
+  const modulator = new OscillatorNode(context, { frequency: hz * f.ratio });
+  const bend = new GainNode(context, { gain: 0 });
+  const out = new GainNode(context, { gain: 0 });
+  bend.gain.setValueAtTime(hz * f.ratio * f.index * (0.4 + 0.6 * strike.loudness), strike.time);
+  bend.gain.setTargetAtTime(hz * f.ratio * f.index * 0.08, strike.time, f.brightness);
+  modulator.connect(bend).connect(carrier.frequency);
+  carrier.connect(out);
+  const end = shape(out.gain, f, strike);
+  for (const source of [carrier, modulator]) {
+    source.start(strike.time);
+    source.stop(end);
   }
-
-  play(pitch: number, time: number, seconds: number, loudness: number): void {
-    this.synth.triggerAttackRelease(frequency(pitch), seconds, time, loudness);
-  }
-
-  dispose(): void {
-    this.synth.dispose();
-    this.tone.dispose();
-  }
+  return { sources: [carrier, modulator], out };
 }
 
-/** A small kit by the General MIDI percussion map: skins, a snare, and metal of three lengths. */
-class DrumVoice implements Voice {
-  private readonly body = new Gain(0.9);
-  private readonly skin = new MembraneSynth({ pitchDecay: 0.03, octaves: 5, volume: -4 }).connect(this.body);
-  private readonly tom = new MembraneSynth({ pitchDecay: 0.06, octaves: 2.5, volume: -8 }).connect(this.body);
-  private readonly brush = new Filter(1800, 'highpass').connect(this.body);
-  private readonly metal = new Filter(7000, 'highpass').connect(this.body);
-  private readonly snare = noise('white', 0.14, -10).connect(this.brush);
-  private readonly closed = noise('white', 0.045, -14).connect(this.metal);
-  private readonly open = noise('white', 0.32, -16).connect(this.metal);
-  private readonly cymbal = noise('pink', 0.9, -14).connect(this.metal);
-  private readonly block = new MembraneSynth({ pitchDecay: 0.004, octaves: 1.5, volume: -10 }).connect(this.body);
-  private readonly last = new Map<object, number>();
-
-  constructor(out: Channel) {
-    this.body.connect(out);
-  }
-
-  play(pitch: number, time: number, _seconds: number, loudness: number): void {
-    if (pitch <= 36) this.strike(this.skin, time, (t) => this.skin.triggerAttackRelease(48, 0.2, t, loudness));
-    else if (TOMS.has(pitch)) {
-      const hz = frequency(36 + (pitch - 41));
-      this.strike(this.tom, time, (t) => this.tom.triggerAttackRelease(hz, 0.25, t, loudness));
-    } else {
-      const synth = this.noiseFor(pitch);
-      if (synth instanceof NoiseSynth) this.strike(synth, time, (t) => synth.triggerAttackRelease(0.05, t, loudness));
-      else this.strike(synth, time, (t) => synth.triggerAttackRelease(frequency(pitch), 0.08, t, loudness));
-    }
-  }
-
-  dispose(): void {
-    const all = [this.skin, this.tom, this.snare, this.closed, this.open, this.cymbal, this.block];
-    for (const node of [...all, this.brush, this.metal, this.body]) node.dispose();
-  }
-
-  private noiseFor(pitch: number): NoiseSynth | MembraneSynth {
-    if ([38, 39, 40, 37].includes(pitch)) return this.snare;
-    if ([42, 44, 69, 70, 54].includes(pitch)) return this.closed;
-    if (pitch === 46) return this.open;
-    return [49, 51, 52, 53, 55, 57, 59].includes(pitch) ? this.cymbal : this.block;
-  }
-
-  /** One drum cannot be struck twice at one moment, nor before its last stroke. */
-  private strike(drum: object, time: number, play: (time: number) => void): void {
-    const at = Math.max(time, (this.last.get(drum) ?? 0) + 0.002);
-    this.last.set(drum, at);
-    play(at);
-  }
+/** A drum of skin: a sine that falls in pitch; Hz and seconds. */
+interface Skin {
+  readonly from: number;
+  readonly to: number;
+  readonly fall: number;
+  readonly decay: number;
+  readonly gain: number;
+}
+/** Metal, wire or wood: filtered noise. */
+interface Rattle {
+  readonly filter: BiquadFilterType;
+  readonly hz: number;
+  readonly decay: number;
+  readonly gain: number;
 }
 
 const TOMS = new Set([41, 43, 45, 47, 48, 50]);
+const SNARES = new Set([37, 38, 39, 40]);
+const CLOSED = new Set([42, 44, 54, 69, 70]);
+const CYMBALS = new Set([49, 51, 52, 53, 55, 57, 59]);
 
-function noise(type: 'white' | 'pink', decay: number, volume: number): NoiseSynth {
-  return new NoiseSynth({ noise: { type }, envelope: { attack: 0.001, decay, sustain: 0 }, volume });
+/** A small kit by the General MIDI percussion map: skins, a snare, and metal of three lengths. */
+function drum(context: BaseAudioContext, strike: Strike): Sounded {
+  const { pitch } = strike;
+  if (pitch <= 36) return skin(context, { from: 160, to: 48, fall: 0.03, decay: 0.22, gain: 0.8 }, strike);
+  if (TOMS.has(pitch)) {
+    const hz = frequency(36 + pitch - 41);
+    return skin(context, { from: hz * 1.8, to: hz, fall: 0.05, decay: 0.28, gain: 0.5 }, strike);
+  }
+  if (SNARES.has(pitch)) return rattle(context, { filter: 'highpass', hz: 1500, decay: 0.13, gain: 0.34 }, strike);
+  if (CLOSED.has(pitch)) return rattle(context, { filter: 'highpass', hz: 7000, decay: 0.045, gain: 0.3 }, strike);
+  if (pitch === 46) return rattle(context, { filter: 'highpass', hz: 6500, decay: 0.3, gain: 0.24 }, strike);
+  if (CYMBALS.has(pitch)) return rattle(context, { filter: 'highpass', hz: 5000, decay: 0.8, gain: 0.18 }, strike);
+  return skin(
+    context,
+    { from: frequency(pitch) * 1.1, to: frequency(pitch), fall: 0.004, decay: 0.07, gain: 0.3 },
+    strike,
+  );
+}
+
+function skin(context: BaseAudioContext, s: Skin, { time, loudness }: Strike): Sounded {
+  const source = new OscillatorNode(context, { frequency: s.from });
+  const out = new GainNode(context, { gain: 0 });
+  source.frequency.setValueAtTime(s.from, time);
+  source.frequency.exponentialRampToValueAtTime(s.to, time + s.fall);
+  fall(out.gain, s.gain * loudness, time, s.decay);
+  source.connect(out);
+  source.start(time);
+  source.stop(time + s.decay * 3);
+  return { sources: [source], out };
+}
+
+function rattle(context: BaseAudioContext, r: Rattle, { time, loudness }: Strike): Sounded {
+  const source = new AudioBufferSourceNode(context, { buffer: noise(context), loop: true });
+  const filter = new BiquadFilterNode(context, { type: r.filter, frequency: r.hz });
+  const out = new GainNode(context, { gain: 0 });
+  fall(out.gain, r.gain * loudness, time, r.decay);
+  source.connect(filter).connect(out);
+  source.start(time);
+  source.stop(time + r.decay * 3);
+  return { sources: [source], out };
+}
+
+function fall(gain: AudioParam, peak: number, time: number, decay: number): void {
+  gain.setValueAtTime(0, time);
+  gain.linearRampToValueAtTime(peak, time + 0.001);
+  gain.setTargetAtTime(0, time + 0.001, decay / 2.5);
+}
+
+const noises = new WeakMap<BaseAudioContext, AudioBuffer>();
+
+/** Half a second of white noise, made once; the same every time. */
+function noise(context: BaseAudioContext): AudioBuffer {
+  let buffer = noises.get(context);
+  if (!buffer) {
+    buffer = new AudioBuffer({ length: context.sampleRate / 2, sampleRate: context.sampleRate });
+    const samples = buffer.getChannelData(0);
+    let state = 0x2545f491;
+    for (let i = 0; i < samples.length; i++) {
+      // A linear congruential generator (Numerical Recipes) is random enough for a hiss.
+      state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+      samples[i] = state / 0x80000000 - 1;
+    }
+    noises.set(context, buffer);
+  }
+  return buffer;
 }

@@ -1,10 +1,13 @@
 import { inject, Injectable } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
-import { concatMap, filter, map, withLatestFrom } from 'rxjs';
+import { concatMap, debounceTime, distinctUntilChanged, filter, map, withLatestFrom } from 'rxjs';
 import type { Step } from '../storage/database';
 import { SongStore } from '../storage/song-store';
 import { DeskActions, deskFeature } from './desk.feature';
+
+/** The list is told of a change once nothing more has changed for so many ms. */
+const IDLE_MS = 700;
 
 /** Writes every step into the song's journal as soon as it is done, one after the other. */
 @Injectable()
@@ -27,5 +30,19 @@ export class AutosaveEffects {
       }),
       map(() => DeskActions.saved()),
     ),
+  );
+
+  /** Keeps the list of songs up to date, once nothing has changed for a moment and when the song is left. */
+  readonly describe = createEffect(
+    () =>
+      this.store.select(deskFeature.selectDeskState).pipe(
+        map(({ songId, history }) => ({ songId, song: history?.song })),
+        distinctUntilChanged((a, b) => a.songId === b.songId && a.song === b.song),
+        debounceTime(IDLE_MS),
+        concatMap(async ({ songId, song }) => {
+          if (songId && song) await this.songs.describe(songId, song);
+        }),
+      ),
+    { dispatch: false },
   );
 }

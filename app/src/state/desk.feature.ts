@@ -8,7 +8,7 @@ export type Compare = 'played' | 'corrected';
 export interface DeskState {
   readonly songId: string | null;
   readonly history: History | null;
-  /** A change that is being tried, such as a slider under the finger; it becomes one edit when let go. */
+  /** A change that is being tried. Only the picture and the ear get it: no edit, file or store ever starts from it. */
   readonly preview: Edit | null;
   readonly trackId: string | null;
   /** Further tracks that a change of the treatment is for. */
@@ -54,8 +54,10 @@ export const DeskActions = createActionGroup({
   },
 });
 
+/** What is being tried ends with every step that is done. */
 const step = (state: DeskState, history: History): DeskState =>
-  history === state.history ? state : { ...state, history, preview: null, unsaved: state.unsaved + 1 };
+  history === state.history ? untried(state) : { ...state, history, preview: null, unsaved: state.unsaved + 1 };
+const untried = (state: DeskState): DeskState => (state.preview ? { ...state, preview: null } : state);
 
 export const deskFeature = createFeature({
   name: 'desk',
@@ -69,7 +71,7 @@ export const deskFeature = createFeature({
     })),
     on(DeskActions.closed, (): DeskState => initial),
     on(DeskActions.edit, (state, { edit }) => (state.history ? step(state, perform(state.history, edit)) : state)),
-    on(DeskActions.preview, (state, { edit }): DeskState => ({ ...state, preview: edit })),
+    on(DeskActions.preview, (state, { edit }): DeskState => (edit ? { ...state, preview: edit } : untried(state))),
     on(DeskActions.undo, (state) => (state.history ? step(state, undo(state.history)) : state)),
     on(DeskActions.redo, (state) => (state.history ? step(state, redo(state.history)) : state)),
     on(DeskActions.selectTrack, (state, { trackId }): DeskState => ({
@@ -83,7 +85,12 @@ export const deskFeature = createFeature({
     on(DeskActions.toggleTrack, (state, { trackId }): DeskState => {
       if (trackId === state.trackId) return state;
       const without = state.also.filter((id) => id !== trackId);
-      return { ...state, also: without.length < state.also.length ? without : [...without, trackId], setId: null };
+      return {
+        ...state,
+        also: without.length < state.also.length ? without : [...without, trackId],
+        setId: null,
+        preview: null,
+      };
     }),
     on(DeskActions.selectNotes, (state, { ids }): DeskState => ({ ...state, selection: ids })),
     on(DeskActions.selectSet, (state, { setId }): DeskState => ({ ...state, setId, preview: null })),
@@ -91,20 +98,30 @@ export const deskFeature = createFeature({
     on(DeskActions.saved, (state): DeskState => ({ ...state, unsaved: Math.max(0, state.unsaved - 1) })),
   ),
   extraSelectors: ({ selectHistory, selectPreview, selectTrackId }) => {
+    /** The song as it is: what edits start from and files are written from. */
+    const selectSong = createSelector(selectHistory, (history) => history?.song ?? null);
     /** The song as it is shown and heard, with what is being tried. */
-    const selectSong = createSelector(selectHistory, selectPreview, (history, preview) =>
-      history && preview ? apply(history.song, preview).song : (history?.song ?? null),
+    const selectShownSong = createSelector(selectSong, selectPreview, (song, preview) =>
+      song && preview ? apply(song, preview).song : song,
     );
+    const byId = (tracks: readonly Track[], id: string | null) => tracks.find((t) => t.id === id) ?? null;
     const selectTracks = createSelector(selectSong, (song) => (song ? tracksWithNotes(song) : []));
-    const selectTrack = createSelector(
-      selectTracks,
-      selectTrackId,
-      (tracks, id) => tracks.find((t) => t.id === id) ?? null,
-    );
+    const selectTrack = createSelector(selectTracks, selectTrackId, byId);
+    const selectShownTracks = createSelector(selectShownSong, (song) => (song ? tracksWithNotes(song) : []));
+    const selectShownTrack = createSelector(selectShownTracks, selectTrackId, byId);
     /** What undo and redo would do, in words; null where there is nothing. */
     const selectUndoName = createSelector(selectHistory, (h) => h?.undo.at(-1)?.name ?? null);
     const selectRedoName = createSelector(selectHistory, (h) => h?.redo.at(-1)?.name ?? null);
-    return { selectSong, selectTracks, selectTrack, selectUndoName, selectRedoName };
+    return {
+      selectSong,
+      selectShownSong,
+      selectTracks,
+      selectShownTracks,
+      selectTrack,
+      selectShownTrack,
+      selectUndoName,
+      selectRedoName,
+    };
   },
 });
 

@@ -3,6 +3,15 @@ import type { Edit } from '@early-sparrow/core/edit';
 import type { Recipe } from '@early-sparrow/core/recipe';
 import type { Song } from '@early-sparrow/core/song';
 
+/** A track in a few dozen strokes: how densely it is played along the song, and how it leans. */
+export interface TrackGlance {
+  readonly name: string;
+  /** Share of the densest stretch, 0 to 9, one digit a stretch of equal length. */
+  readonly density: string;
+  /** Median offset from its own lines as it sounds now, in ms; early is negative. */
+  readonly leanMs: number;
+}
+
 /** What the list of songs shows of one. Times are ISO dates. */
 export interface SongInfo {
   readonly id: string;
@@ -12,6 +21,8 @@ export interface SongInfo {
   readonly tracks: number;
   readonly notes: number;
   readonly seconds: number;
+  /** Its tracks at a glance; songs that were kept by an earlier version get it when they are opened. */
+  readonly glance?: readonly TrackGlance[];
 }
 
 /** A song as it was when its journal was begun. */

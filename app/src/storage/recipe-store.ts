@@ -18,6 +18,14 @@ export class RecipeStore {
     await this.table.put(recipe);
   }
 
+  /** Gives a recipe another name, in one transaction: it is never there twice nor gone. */
+  async rename(recipe: Recipe, name: string): Promise<void> {
+    await this.table.db.transaction('rw', this.table, async () => {
+      await this.table.delete(recipe.name);
+      await this.table.put({ ...recipe, name });
+    });
+  }
+
   async remove(name: string): Promise<void> {
     await this.table.delete(name);
   }

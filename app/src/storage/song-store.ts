@@ -2,6 +2,7 @@ import { Injectable } from '@angular/core';
 import { liveQuery } from 'dexie';
 import { EditSchema, perform, redo, startHistory, undo, type History } from '@early-sparrow/core/edit';
 import { noteCount, readSong, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { glanceOf } from './glance';
 import { Database, type SongInfo, type Snapshot, type JournalEntry, type Step } from './database';
 
 /** A song with all that belongs to it, for taking a deletion back. */
@@ -61,6 +62,11 @@ export class SongStore {
       await this.database.journal.add({ song: id, step });
       await this.database.infos.update(id, { name: song.name, changed: new Date().toISOString() });
     });
+  }
+
+  /** Tells the list how a song is now: after it was changed or first opened. */
+  async describe(id: string, song: Song): Promise<void> {
+    await this.database.infos.update(id, { glance: glanceOf(song) });
   }
 
   async rename(id: string, name: string): Promise<void> {
@@ -124,6 +130,7 @@ function describe(id: string, song: Song, created: string, changed: string): Son
     changed,
     tracks: song.tracks.filter((t) => noteCount(t) > 0).length,
     notes: song.tracks.reduce((sum, t) => sum + noteCount(t), 0),
+    glance: glanceOf(song),
     seconds: Math.round(tempoOf(song).toMs(songEnd(song)) / 1000),
   };
 }

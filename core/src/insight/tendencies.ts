@@ -1,4 +1,4 @@
-import { median } from '../maths';
+import { sortedQuantile } from '../maths';
 import type { Part, Song } from '../song';
 import { addAmount } from '../time';
 import { forEachMember, timeOf, treatPart } from '../treatment';
@@ -7,14 +7,19 @@ import { summarize, type OffsetSummary } from './offsets';
 /** How one key of a part lies against its lines. */
 export interface PitchTendency extends OffsetSummary {
   readonly pitch: number;
+  /** Between these lies the middle half of its offsets, in ms. */
+  readonly lower: number;
+  readonly upper: number;
 }
 
 /** Where a player's time stood around a place. */
 export interface DriftPoint {
   /** Ticks. */
   readonly tick: number;
-  /** Median offset of the chords around it, in ms. */
+  /** Median offset of the chords around it, and the middle half of them, in ms. */
   readonly ms: number;
+  readonly lower: number;
+  readonly upper: number;
 }
 
 /** Offsets in ms of each note of a part, as played, from its line; NaN without one. */
@@ -40,11 +45,14 @@ export function pitchTendencies(part: Part, song: Song): PitchTendency[] {
   });
   return [...byPitch]
     .sort((a, b) => a[0] - b[0])
-    .map(([pitch, ms]) => ({ pitch, ...summarize(Float64Array.from(ms)) }));
+    .map(([pitch, ms]) => {
+      const sorted = Float64Array.from(ms).sort();
+      return { pitch, ...summarize(sorted), lower: sortedQuantile(sorted, 0.25), upper: sortedQuantile(sorted, 0.75) };
+    });
 }
 
-/** The player's time against the grid through the song: running medians over `window` chords. */
-export function driftCurve(part: Part, song: Song, window = 9): DriftPoint[] {
+/** The player's time against the grid through the song: running medians and quartiles over `window` chords. */
+export function driftCurve(part: Part, song: Song, window = 25): DriftPoint[] {
   const { tempo } = timeOf(song);
   const marks = treatPart(part, song)
     .groups.flatMap(({ chords, treatment: { lag } }) =>
@@ -55,10 +63,29 @@ export function driftCurve(part: Part, song: Song, window = 9): DriftPoint[] {
     )
     .sort((a, b) => a.tick - b.tick);
   const half = window >> 1;
-  return marks.map(({ tick }, i) => ({
-    tick,
-    ms: median(marks.slice(Math.max(0, i - half), i + half + 1).map((m) => m.ms)),
-  }));
+  const quartiles = marks.map((_, i) => {
+    const around = Float64Array.from(marks.slice(Math.max(0, i - half), i + half + 1), (m) => m.ms).sort();
+    return [0.5, 0.25, 0.75].map((share) => sortedQuantile(around, share));
+  });
+  // Running medians go in steps; their running mean is the smooth line that a wandering player draws.
+  const [ms, lower, upper] = [0, 1, 2].map((k) =>
+    runningMean(
+      quartiles.map((q) => q[k]),
+      half,
+    ),
+  );
+  return marks.map(({ tick }, i) => ({ tick, ms: ms[i], lower: lower[i], upper: upper[i] }));
+}
+
+/** The mean of each value with up to `half` before and after it. */
+function runningMean(values: readonly number[], half: number): number[] {
+  const sums = [0];
+  for (const v of values) sums.push(sums[sums.length - 1] + v);
+  return values.map((_, i) => {
+    const from = Math.max(0, i - half);
+    const to = Math.min(values.length, i + half + 1);
+    return (sums[to] - sums[from]) / (to - from);
+  });
 }
 
 /**

@@ -62,6 +62,8 @@ export class Scheduler {
     const loop = this.source.loop();
     const from = loop && (ms < loop.from || ms >= loop.to) ? loop.from : ms;
     this.struck.clear();
+    // What has to be worked out for the first time is worked out before the clock is read: the first notes are in time.
+    this.source.tracks();
     this.legs = [{ at: this.output.now() + LEAD, ms: from }];
     this.horizon = from;
     this.turn();

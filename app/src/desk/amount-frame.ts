@@ -1,0 +1,238 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { MatSliderModule, MatSliderThumb } from '@angular/material/slider';
+
+let next = 0;
+
+/**
+ * A labelled slider with a field for typing the same amount. It is live while it moves, done once when it is let
+ * go, and taken back by Escape or when the pointer is lost on the way.
+ */
+@Component({
+  selector: 'es-amount-frame',
+  imports: [MatSliderModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="head">
+      <label [for]="id">{{ label() }}</label>
+      <span class="number more">{{ more() }}</span>
+      <input
+        #field
+        class="number field"
+        autocomplete="off"
+        spellcheck="false"
+        [id]="id"
+        [attr.aria-label]="label() + ', typed'"
+        [attr.aria-invalid]="problem() !== null"
+        [value]="text()"
+        (focus)="field.select()"
+        (change)="type(field.value)"
+        (keydown)="fieldKey($event, field)"
+      />
+    </div>
+    <mat-slider [min]="min()" [max]="max()" [step]="step()" [displayWith]="told">
+      <input
+        matSliderThumb
+        #slider="matSliderThumb"
+        [value]="value()"
+        [attr.aria-label]="label()"
+        (pointerdown)="hold($event)"
+        (keydown)="sliderKey($event, field)"
+        (input)="move(slider.value)"
+        (change)="letGo(slider.value)"
+      />
+    </mat-slider>
+    @if (problem(); as text) {
+      <p role="alert">{{ text }}</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      margin-top: 6px;
+    }
+    .head {
+      display: flex;
+      align-items: baseline;
+      gap: 8px;
+    }
+    label {
+      white-space: nowrap;
+    }
+    mat-slider {
+      display: block;
+      min-width: 0;
+      /* No taller than what is seen of it: it must not lie over the fields beside it. */
+      height: 22px;
+      margin: 0 7px;
+      width: calc(100% - 14px);
+      --mat-slider-handle-width: 14px;
+      --mat-slider-handle-height: 14px;
+      --mat-slider-active-track-height: 4px;
+      --mat-slider-inactive-track-height: 4px;
+      --mat-slider-inactive-track-color: var(--line);
+    }
+    mat-slider ::ng-deep .mdc-slider__input {
+      top: 0;
+      height: 22px;
+    }
+    mat-slider ::ng-deep .mdc-slider__thumb {
+      top: -13px;
+    }
+    .more {
+      flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      color: var(--soft);
+      text-align: right;
+      font-size: 12px;
+      white-space: nowrap;
+    }
+    .field {
+      width: 66px;
+      padding: 1px 5px;
+      border: 1px solid var(--line);
+      border-radius: 5px;
+      background: transparent;
+      color: var(--ink);
+      font-size: 13px;
+      text-align: right;
+    }
+    .field:hover {
+      border-color: var(--soft);
+    }
+    .field[aria-invalid='true'] {
+      border-color: var(--late);
+    }
+    p {
+      margin: 2px 0 0;
+      font-size: 13px;
+      color: var(--late);
+    }
+  `,
+})
+export class AmountFrame {
+  readonly label = input.required<string>();
+  /** Where the slider stands. */
+  readonly value = input.required<number>();
+  readonly min = input.required<number>();
+  readonly max = input.required<number>();
+  readonly step = input.required<number>();
+  /** The amount as it is typed, with its unit. */
+  readonly text = input.required<string>();
+  /** What the amount means besides: other units, what it does. */
+  readonly more = input('');
+  /** Takes what was typed; gives a sentence where it cannot. */
+  readonly take = input.required<(text: string) => string | null>();
+  readonly moved = output<number>();
+  readonly done = output<number>();
+  /** What was shown while moving is taken back. */
+  readonly cancelled = output<void>();
+
+  protected readonly id = `amount-${next++}`;
+  protected readonly problem = signal<string | null>(null);
+  /** What a screen reader says of the value: the slider would say the bare number. */
+  protected readonly told = (): string => [this.text(), this.more()].filter(Boolean).join(', ');
+  private readonly thumb = viewChild.required('slider', { read: MatSliderThumb });
+  private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
+  private held = false;
+  private dropped = false;
+
+  constructor() {
+    const cancel = () => this.cancel();
+    const key = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape' || !this.held) return;
+      event.stopImmediatePropagation();
+      event.preventDefault();
+      cancel();
+    };
+    window.addEventListener('keydown', key, true);
+    window.addEventListener('blur', cancel);
+    window.addEventListener('pointercancel', cancel);
+    inject(DestroyRef).onDestroy(() => {
+      window.removeEventListener('keydown', key, true);
+      window.removeEventListener('blur', cancel);
+      window.removeEventListener('pointercancel', cancel);
+      if (this.held) this.cancelled.emit();
+    });
+  }
+
+  protected hold(event: PointerEvent): void {
+    this.held = event.button === 0;
+    this.dropped = false;
+  }
+
+  protected move(value: number): void {
+    if (this.dropped) return;
+    this.problem.set(null);
+    this.moved.emit(value);
+  }
+
+  protected letGo(value: number): void {
+    const { dropped } = this;
+    this.held = false;
+    this.dropped = false;
+    if (dropped) this.thumb().value = this.value();
+    else this.done.emit(value);
+  }
+
+  /** The slider is under the pointer still, but moves nothing any more. */
+  private cancel(): void {
+    if (!this.held) return;
+    this.held = false;
+    this.dropped = true;
+    this.thumb().value = this.value();
+    this.cancelled.emit();
+  }
+
+  protected type(text: string): void {
+    const problem = text.trim() === this.text() ? null : this.take()(text);
+    this.problem.set(problem);
+    if (!problem) queueMicrotask(() => (this.field().nativeElement.value = this.text()));
+  }
+
+  protected fieldKey(event: KeyboardEvent, field: HTMLInputElement): void {
+    const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+    if (step !== undefined) {
+      event.preventDefault();
+      this.problem.set(null);
+      this.done.emit(this.stepped(step * (event.shiftKey ? 10 : 1)));
+      setTimeout(() => {
+        field.value = this.text();
+        field.select();
+      });
+    } else if (event.key === 'Enter') {
+      this.type(field.value);
+      setTimeout(() => field.select());
+    } else if (event.key === 'Escape') {
+      field.value = this.text();
+      this.problem.set(null);
+      this.thumb()._hostElement.focus();
+    }
+  }
+
+  /** A digit that is typed on the slider begins the field. */
+  protected sliderKey(event: KeyboardEvent, field: HTMLInputElement): void {
+    if (!/^[\d.,\-−+]$/.test(event.key) || event.ctrlKey || event.metaKey || event.altKey) return;
+    event.preventDefault();
+    field.focus();
+    field.value = event.key;
+    field.setSelectionRange(1, 1);
+  }
+
+  private stepped(steps: number): number {
+    const { step, min, max } = this;
+    const wanted = Math.round((this.value() + steps * step()) / step()) * step();
+    return Math.min(max(), Math.max(min(), Math.round(wanted * 1e6) / 1e6));
+  }
+}

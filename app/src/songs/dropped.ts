@@ -1,0 +1,53 @@
+/** What was dropped: the MIDI files, also those in dropped folders, and what could not be used. */
+export interface Dropped {
+  readonly files: readonly File[];
+  /** Names of folders that hold no MIDI file. */
+  readonly emptyFolders: readonly string[];
+}
+
+const MIDI = /\.(mid|midi|smf|rmi|kar)$/i;
+/** Folders are read this deep, and no further than so many files: a whole disk was not meant. */
+const DEEPEST = 6;
+const MOST = 200;
+
+/** Reads dropped files and folders. Folders must be asked for at once: the list is gone after the event. */
+export async function readDropped(transfer: DataTransfer): Promise<Dropped> {
+  const entries = [...transfer.items].filter((i) => i.kind === 'file').map((i) => i.webkitGetAsEntry());
+  const plain = [...transfer.files];
+  const files: File[] = [];
+  const emptyFolders: string[] = [];
+  for (const [i, entry] of entries.entries()) {
+    if (!entry?.isDirectory) {
+      if (plain[i]) files.push(plain[i]);
+      continue;
+    }
+    const found = await filesIn(entry as FileSystemDirectoryEntry, DEEPEST);
+    if (found.length === 0) emptyFolders.push(entry.name);
+    files.push(...found);
+  }
+  return { files: files.slice(0, MOST), emptyFolders };
+}
+
+async function filesIn(folder: FileSystemDirectoryEntry, deep: number): Promise<File[]> {
+  const found: File[] = [];
+  for (const entry of await listed(folder)) {
+    if (found.length >= MOST) break;
+    if (entry.isDirectory) {
+      if (deep > 0) found.push(...(await filesIn(entry as FileSystemDirectoryEntry, deep - 1)));
+    } else if (MIDI.test(entry.name)) {
+      found.push(await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail)));
+    }
+  }
+  return found;
+}
+
+/** A folder gives its entries by and by: it is asked until it has no more. */
+async function listed(folder: FileSystemDirectoryEntry): Promise<FileSystemEntry[]> {
+  const reader = folder.createReader();
+  const all: FileSystemEntry[] = [];
+  for (;;) {
+    const some = await new Promise<FileSystemEntry[]>((done, fail) => reader.readEntries(done, fail));
+    if (some.length === 0) return all.sort((a, b) => a.name.localeCompare(b.name));
+    all.push(...some);
+  }
+}
