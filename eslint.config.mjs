@@ -50,6 +50,51 @@ export default tseslint.config(
     },
   },
   {
+    // A listener that returns false cancels its event: once every press on the desk was cancelled so.
+    files: ['app/src/**/*.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "Property[key.name='host'] Property > Literal[value=/(?<![=!<>])=(?![=>])\\s*\\w+\\s*$/]",
+          message: 'A host listener calls a method: an assignment returns its value, and false cancels the event.',
+        },
+      ],
+    },
+  },
+  {
+    // Interface tests act as hands do. Setting a value by script proves nothing of what a person can reach.
+    files: ['e2e/**/*.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            'CallExpression[callee.property.name=/^(fill|selectOption|dispatchEvent|setChecked|check|uncheck|evaluate|evaluateAll|evaluateHandle|waitForTimeout|focus|blur|tap)$/]',
+          message: 'Use the real pointer and keys (hands.ts), and wait for what can be waited for.',
+        },
+        {
+          selector: "Property[key.name='force']",
+          message: 'What needs force is not reachable for a hand.',
+        },
+      ],
+    },
+  },
+  {
+    // These measure or take pictures: reading the page's clock is not acting on it.
+    files: ['e2e/bench-desk.ts', 'e2e/screenshots.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            'CallExpression[callee.property.name=/^(fill|selectOption|dispatchEvent|setChecked|check|focus|blur|tap)$/]',
+          message: 'Use the real pointer and keys (hands.ts).',
+        },
+      ],
+    },
+  },
+  {
     files: ['app/src/**/*.html'],
     extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
     rules: { '@angular-eslint/template/prefer-control-flow': 'error' },

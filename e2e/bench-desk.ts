@@ -1,4 +1,5 @@
 import { chromium, type CDPSession, type Page } from '@playwright/test';
+import { placeOn } from './hands';
 import { LARGE_FILE, importFile, openSongs } from './support';
 
 /**
@@ -44,6 +45,17 @@ async function heap(client: CDPSession): Promise<number> {
   return usedSize / 1e6;
 }
 
+/** A place on a note, found by its tip. */
+async function findNote(page: Page, box: { x: number; y: number; width: number; height: number }) {
+  for (let y = box.y + 50; y < box.y + box.height * 0.6; y += 5) {
+    for (let x = box.x + 120; x < box.x + box.width - 80; x += 9) {
+      await page.mouse.move(x, y);
+      if (await page.locator('.tip').isVisible()) return [x + 1, y] as const;
+    }
+  }
+  throw new Error('There is no note in view.');
+}
+
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
 const page = await browser.newPage({ baseURL: url, viewport: { width: 1280, height: 800 } });
 const client = await page.context().newCDPSession(page);
@@ -69,18 +81,33 @@ await page.keyboard.down('Control');
 await measure('zoom out and in', () => times(80, (i) => page.mouse.wheel(0, i < 40 ? 60 : -60)));
 await page.keyboard.up('Control');
 for (const name of ['Strength', 'Swing', 'Tolerance']) {
-  const slider = await page.getByRole('slider', { name }).boundingBox();
-  if (!slider) continue;
-  const y = slider.y + slider.height / 2;
-  await page.mouse.move(slider.x + slider.width * 0.5, y);
+  const value = () => page.getByRole('slider', { name, exact: true }).inputValue();
+  const [min, max] = name === 'Swing' ? [30, 75] : [10, 55];
+  const [from, to] = [await placeOn(page, name, min), await placeOn(page, name, max)];
+  await page.mouse.move(...(await placeOn(page, name, Number(await value()))));
   await page.mouse.down();
+  const seen = new Set<string>();
   await measure(`drag ${name.toLowerCase()}`, () =>
-    times(80, (i) => page.mouse.move(slider.x + slider.width * (0.2 + 0.6 * Math.abs(Math.sin(i / 12))), y)),
+    times(80, async (i) => {
+      const share = Math.abs(Math.sin(i / 12));
+      await page.mouse.move(from[0] + (to[0] - from[0]) * share, from[1]);
+      if (i % 8 === 0) seen.add(await value());
+    }),
   );
   await page.mouse.up();
+  // A picture that stands still is quick too: what was driven must have changed.
+  if (seen.size < 5) throw new Error(`The ${name} slider did not follow the pointer.`);
 }
+const note = await findNote(page, box);
+await page.mouse.move(...note);
+await page.mouse.down();
+await measure('drag a note', () => times(60, (i) => page.mouse.move(note[0] + 10 + (i % 30) * 2, note[1])));
+const told = await page.locator('.tip').innerText();
+await page.mouse.up();
+if (!/ms (later|earlier)/.test(told)) throw new Error('The note did not follow the pointer.');
 const before = await heap(client);
-await times(200, (i) => page.getByRole('slider', { name: 'Strength' }).fill(String(40 + (i % 50))));
+await page.getByRole('slider', { name: 'Strength', exact: true }).press('Home');
+await times(200, (i) => page.keyboard.press(i % 2 ? 'ArrowLeft' : 'ArrowRight'));
 const after = await heap(client);
 
 console.log(`27,000 notes from file to painted roll: ${opened.toFixed(0)} ms`);

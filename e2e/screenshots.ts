@@ -1,4 +1,5 @@
 import { chromium, type Page } from '@playwright/test';
+import { typeAmount } from './hands';
 import { openDemo, selectTrack } from './support';
 
 // Takes the pictures of docs/screenshots from the demo song: `npm run screenshots` with the server up.
@@ -29,8 +30,8 @@ await scene('desk', async (page) => {
   await listened(page);
   await page.getByRole('button', { name: '1/16', exact: true }).click();
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  await page.getByRole('slider', { name: 'Tolerance' }).fill('4');
-  await page.getByRole('slider', { name: 'Strength' }).fill('80');
+  await typeAmount(page, 'Tolerance', '4 ms');
+  await typeAmount(page, 'Strength', '80 %');
 });
 await scene('fits', listened);
 await scene('desk-dusk', async (page) => {

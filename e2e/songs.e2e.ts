@@ -1,40 +1,100 @@
-import { readFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { importFile, openDemo, openSongs } from './support';
+import { choose, dropFiles } from './hands';
+import { importFile, openDemo, openSongs, OPENMSX, selectTrack } from './support';
 
 const DEMO = 'app/public/demo/night-ferry.mid';
 
-test('songs can be renamed, duplicated, deleted and brought back', async ({ page }) => {
+test('songs can be renamed, duplicated, deleted and brought back, each by itself', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'All songs' }).click();
   const more = (name: string) => page.getByRole('button', { name: `More about ${name}`, exact: true });
+  const remove = async (name: string) => {
+    await more(name).click();
+    await page.getByRole('menuitem', { name: 'Delete' }).click();
+  };
   await more('Night Ferry').click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
-  await page.getByLabel('Name of the song').fill('Second crossing');
+  await expect(page.getByLabel('Name of the song')).toBeFocused();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('Second crossing');
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('link', { name: 'Second crossing' })).toBeFocused();
   await more('Second crossing').click();
   await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(page.getByRole('listitem')).toHaveCount(2);
-  await more('Second crossing').click();
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
-  await expect(page.getByRole('listitem')).toHaveCount(1);
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('listitem')).toHaveCount(2);
+  await remove('Second crossing');
+  await remove('Second crossing (copy)');
+  await expect(page.getByText('No songs yet.')).toBeVisible();
+  // A second deletion leaves the first one's way back.
+  await page.getByRole('button', { name: 'Bring back Second crossing', exact: true }).click();
+  await page.getByRole('button', { name: 'Bring back Second crossing (copy)' }).click();
+  await expect(page.getByRole('link', { name: /Second crossing/ })).toHaveCount(2);
+  await expect(page.getByRole('img', { name: 'Tracks: 1 early, 3 late, 1 on the lines' })).toHaveCount(2);
   await page.getByRole('link', { name: 'Second crossing', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Second crossing' })).toBeVisible();
 });
 
-test('a file can be dropped anywhere', async ({ page }) => {
+test('many songs are searched and put in order', async ({ page }, info) => {
   await openSongs(page);
-  const bytes = [...readFileSync(DEMO)];
-  await page.evaluate((data) => {
-    const transfer = new DataTransfer();
-    transfer.items.add(new File([new Uint8Array(data)], 'Dropped take.mid', { type: 'audio/midi' }));
-    for (const type of ['dragenter', 'dragover', 'drop']) {
-      document.body.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true, cancelable: true }));
-    }
-  }, bytes);
+  const names = ['Anchor', 'Buoy', 'Crane', 'Dock', 'Engine room', 'Fog', 'Gangway'];
+  const folder = info.outputPath('takes');
+  mkdirSync(folder, { recursive: true });
+  for (const name of names) copyFileSync(DEMO, join(folder, `${name}.mid`));
+  await dropFiles(page, [folder]);
+  await expect(page.getByText('7 of 7 were opened.')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('link', { name: 'All songs' }).click();
+  await expect(page.getByRole('listitem')).toHaveCount(7);
+  await choose(page, 'Order', 'by name');
+  await expect(page.getByRole('listitem').first()).toContainText('Anchor');
+  await page.getByRole('searchbox', { name: 'Find a song' }).click();
+  await page.keyboard.type('room');
+  await expect(page.getByRole('listitem')).toHaveCount(1);
+  await expect(page.getByRole('listitem')).toContainText('Engine room');
+});
+
+test('a file can be dropped anywhere', async ({ page }, info) => {
+  await openSongs(page);
+  const path = info.outputPath('Dropped take.mid');
+  copyFileSync(DEMO, path);
+  await dropFiles(page, [path]);
   await expect(page.getByRole('heading', { name: 'Dropped take' })).toBeVisible();
+});
+
+test('a file that is dropped on an open desk takes its place whole', async ({ page }) => {
+  await openDemo(page);
+  await selectTrack(page, /Clarinet/);
+  await page.keyboard.press('v');
+  await page.keyboard.press('r');
+  await page.keyboard.press('b');
+  await page.keyboard.press('l');
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect(page.getByLabel('Bar, beat, sixteenth')).not.toHaveText('1.1.1');
+  await dropFiles(page, [join(OPENMSX, 'tttheme2.mid')]);
+  await expect(page.getByRole('heading', { name: 'tttheme2' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  await expect(page.getByLabel('Bar, beat, sixteenth')).toHaveText('1.1.1');
+  await expect(page.getByRole('group', { name: /Blind compare/ })).toHaveCount(0);
+  await expect(page.getByRole('heading', { name: /Timing report/ })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Loop', exact: true })).toHaveAttribute('aria-pressed', 'false');
+});
+
+test('several files and a folder without music are told of in one message', async ({ page }, info) => {
+  await openSongs(page);
+  const good = info.outputPath('good.mid');
+  copyFileSync(DEMO, good);
+  const bad = info.outputPath('bad.mid');
+  writeFileSync(bad, 'Dear crew');
+  const empty = info.outputPath('photos');
+  mkdirSync(empty, { recursive: true });
+  await dropFiles(page, [bad, empty, good]);
+  const message = page.locator('mat-snack-bar-container');
+  await expect(message).toContainText('1 of 3 were opened.');
+  await expect(message).toContainText('“bad.mid” was not opened.');
+  await expect(message).toContainText('“photos” is a folder without MIDI files.');
+  await expect(page.getByRole('heading', { name: 'good' })).toBeVisible();
 });
 
 for (const [what, bytes, sentence] of [

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { expect, type Locator, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 
 export const OPENMSX = '/usr/share/games/openttd/baseset/openmsx';
 export const LARGE_FILE = '/usr/share/planetblupi/music/music009.mid';
@@ -43,9 +43,69 @@ export async function selectTrack(page: Page, name: string | RegExp): Promise<vo
   await page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name }).first().click();
 }
 
-/** Sets a slider as a hand would: moves it and lets go. */
-export async function setSlider(slider: Locator, value: number): Promise<void> {
-  await slider.fill(String(value));
+/** Waits until the worker has listened to the part at hand. */
+export async function listened(page: Page): Promise<void> {
+  await expect(page.getByText('typical miss', { exact: true })).toBeVisible({ timeout: 60_000 });
+}
+
+/** Where the roll, its ruler and its lane are on the page. */
+export interface Roll {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  /** Middle of the loop's strip, of the ruler's numbers, and of the swing's handles. */
+  readonly loopY: number;
+  readonly barsY: number;
+  readonly swingY: number;
+  readonly laneTop: number;
+  /** Where a tick is, while the first two and a half bars from `from` are shown. */
+  at(tick: number, from?: number): number;
+}
+
+/** What of the picture stands beside the notes, in px; the first view begins 12 px before its bar. */
+const KEYS = 64;
+const BEFORE = 12;
+
+export async function roll(page: Page): Promise<Roll> {
+  const box = await page.locator('es-timing-view').boundingBox();
+  const head = await page.locator('es-timing-view .lane-head').boundingBox();
+  if (!box || !head) throw new Error('The roll is not there.');
+  return {
+    ...box,
+    loopY: box.y + 7,
+    barsY: box.y + 22,
+    swingY: box.y + 35,
+    laneTop: head.y,
+    at: (tick, from = 0) => box.x + KEYS + BEFORE + ((tick - from) * (box.width - KEYS)) / (2.5 * 3840),
+  };
+}
+
+/** Notes of one track in the exported file; ticks of the song, 960 a quarter. */
+export async function exported(page: Page, track: number): Promise<MidoNote[]> {
+  const { notes } = readWithMido(await exportMidi(page, 'corrected'));
+  return notes.filter((n) => n.track === track);
+}
+
+export const TRUTH = JSON.parse(readFileSync('app/public/demo/night-ferry.truth.json', 'utf8')) as {
+  ppq: number;
+  bpm: number;
+  tracks: { name: string; lagMs: number; swing: number; lines: number[]; wild: number[] }[];
+};
+
+/** Notes of one demo track as played, in the song's ticks. */
+export function played(track: number): MidoNote[] {
+  return PLAYED.filter((n) => n.track === track).map((n) => ({ ...n, start: n.start * 2, end: n.end * 2 }));
+}
+
+export const byStart = (notes: readonly MidoNote[]): MidoNote[] =>
+  [...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch);
+
+/** Share of a demo track's notes that lie on their true line, the wild ones counted; 6 ticks are 3 ms. */
+export function onTruth(notes: readonly MidoNote[], track: number): number {
+  const wanted = [...TRUTH.tracks[track - 1].lines].sort((a, b) => a - b);
+  const now = byStart(notes);
+  return now.filter((n, i) => Math.abs(n.start - wanted[i] * 2) <= 6).length / now.length;
 }
 
 /** Exports by the menu and gives the bytes of the file. */
@@ -96,3 +156,5 @@ export function midicsv(bytes: Buffer, notes = true): string[] {
   );
   return notes ? lines : lines.filter((l) => !/Note_o(n|ff)_c/.test(l));
 }
+
+const PLAYED = readWithMido(readFileSync('app/public/demo/night-ferry.mid')).notes;

@@ -1,3 +1,5 @@
+import { TestBed } from '@angular/core/testing';
+import { FocusOrigin } from '../src/common/focus-origin';
 import { belongsToControl } from '../src/desk/desk-keys';
 
 describe('keys belong to the control that has the focus', () => {
@@ -5,11 +7,8 @@ describe('keys belong to the control that has the focus', () => {
   function own(html: string, key: string, more: KeyboardEventInit & { seen?: boolean } = {}): boolean {
     document.body.innerHTML = html;
     const target = document.querySelector<HTMLElement>('[data-here]') ?? document.body;
-    const matches = target.matches.bind(target);
-    // jsdom does not know how the focus came.
-    target.matches = (selector: string) => (selector === ':focus-visible' ? (more.seen ?? true) : matches(selector));
     let owned = false;
-    const listen = (event: KeyboardEvent) => (owned = belongsToControl(event));
+    const listen = (event: KeyboardEvent) => (owned = belongsToControl(event, more.seen ?? true));
     window.addEventListener('keydown', listen);
     target.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, ...more }));
     window.removeEventListener('keydown', listen);
@@ -18,6 +17,19 @@ describe('keys belong to the control that has the focus', () => {
   const field = '<input data-here>';
   const slider = '<input type="range" data-here>';
   const button = '<button data-here>Play</button>';
+
+  it('what a control has taken already is not taken again', () => {
+    document.body.innerHTML = slider;
+    document.querySelector('input')?.addEventListener('keydown', (event) => event.preventDefault());
+    const taken: boolean[] = [];
+    const listen = (event: KeyboardEvent) => taken.push(belongsToControl(event, false));
+    window.addEventListener('keydown', listen);
+    document
+      .querySelector('input')
+      ?.dispatchEvent(new KeyboardEvent('keydown', { key: '8', bubbles: true, cancelable: true }));
+    window.removeEventListener('keydown', listen);
+    expect(taken).toEqual([true]);
+  });
 
   it.each<[string, string, KeyboardEventInit & { seen?: boolean }, boolean]>([
     [field, 'q', {}, true],
@@ -47,4 +59,21 @@ describe('keys belong to the control that has the focus', () => {
     ['<div role="application" data-here></div>', '8', {}, false],
     ['<div data-here></div>', 'Home', {}, false],
   ])('%s %s %j: %s', (html, key, more, expected) => expect(own(html, key, more)).toBe(expected));
+});
+
+describe('how the focus came', () => {
+  it('is known, whatever key is pressed afterwards', () => {
+    TestBed.configureTestingModule({ providers: [FocusOrigin] });
+    const focus = TestBed.inject(FocusOrigin);
+    document.body.innerHTML = '<button>a</button><button>b</button>';
+    const [a, b] = document.querySelectorAll('button');
+    a.dispatchEvent(new MouseEvent('mousedown', { bubbles: true, buttons: 1, detail: 1 }));
+    a.focus();
+    expect(focus.byKeyboard()).toBe(false);
+    a.dispatchEvent(new KeyboardEvent('keydown', { key: 'v', keyCode: 86, bubbles: true }));
+    expect(focus.byKeyboard()).toBe(false);
+    a.dispatchEvent(new KeyboardEvent('keydown', { key: 'Tab', keyCode: 9, bubbles: true }));
+    b.focus();
+    expect(focus.byKeyboard()).toBe(true);
+  });
 });

@@ -1,5 +1,5 @@
 import { parseGrid } from '@early-sparrow/core/grid';
-import { analysePart, correctedOffsets, partOffsets, songLean } from '@early-sparrow/core/insight';
+import { analysePart, correctedOffsets, leansThroughout, partOffsets, songLean } from '@early-sparrow/core/insight';
 import type { Note, Song } from '@early-sparrow/core/song';
 import { note, part, song, type Stages } from './build';
 
@@ -43,6 +43,20 @@ describe('the lean of a whole song', () => {
 
   it('is gone once it is taken away', () => {
     expect(songLean(tracks(beside, { lag: { on: true, amount: { value: 52, unit: 'ms' } } }))).toBeNull();
+  });
+});
+
+describe('a lean throughout', () => {
+  const leans = (starts: readonly number[]) => {
+    const s = tracks([starts]);
+    return leansThroughout(partOffsets(part(s), s));
+  };
+  it('is no median of what lies all over, nor of a swing', () => {
+    expect(leans(every(240, 40))).toBe(true);
+    expect(leans(every(240, -40))).toBe(true);
+    expect(leans(every(240, 0).map((t, i) => t + (i % 2) * 60))).toBe(false);
+    expect(leans(every(240, 0).map((t, i) => t + ((i * 37) % 100) - 40))).toBe(false);
+    expect(leans(every(240, 0).map((t, i) => t - (i % 2) * 60))).toBe(false);
   });
 });
 

@@ -1,8 +1,9 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
-import { proxy, wrap } from 'comlink';
+import { proxy } from 'comlink';
 import type { Analysis } from '@early-sparrow/core/insight';
 import type { Note, Part } from '@early-sparrow/core/song';
 import type { AnalysisApi } from '../workers/analysis-api';
+import { ask } from '../workers/ask';
 import { Treating } from './treating';
 
 type Notes = readonly Note[];
@@ -111,11 +112,11 @@ export class Analyst implements OnDestroy {
     const part = this.treating.part();
     if (!song || !part) return;
     const { ppq, tempo, meter } = song;
-    // A worker that cannot start answers nothing: its error has to end the wait.
-    const failed = new Promise<never>((_, fail) => worker.addEventListener('error', fail, { once: true }));
     try {
-      const asked = wrap<AnalysisApi>(worker).analyse({ ...part, notes }, { ppq, tempo, meter }, proxy(told));
-      known.set(notes, await Promise.race([asked, failed]));
+      const found = await ask<AnalysisApi, Analysis>(worker, (api) =>
+        api.analyse({ ...part, notes }, { ppq, tempo, meter }, proxy(told)),
+      );
+      known.set(notes, found);
     } finally {
       if (worker !== this.worker) worker.terminate();
     }

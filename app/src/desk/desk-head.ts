@@ -97,6 +97,7 @@ import { Exporter } from './exporter';
       overflow: hidden;
     }
     .compare button {
+      white-space: nowrap;
       border: 0;
       background: none;
       color: var(--ink);
@@ -147,6 +148,9 @@ import { Exporter } from './exporter';
       .rule,
       .wide {
         display: none;
+      }
+      .compare button {
+        padding: 4px 12px;
       }
       .compare {
         grid-row: 2;

@@ -12,23 +12,25 @@ const CHOOSING = SLIDING.slice(0, 4);
  * once the keyboard brought the focus there: after a drag with the pointer they are the desk's again, as people
  * drag and then go on with a key. A button owns space and enter only when the keyboard brought the focus to it:
  * after a click, space plays.
+ * @param byKeyboard whether the keyboard brought the focus to where it is
  */
-export function belongsToControl(event: KeyboardEvent): boolean {
+export function belongsToControl(event: KeyboardEvent, byKeyboard: boolean): boolean {
   const target = event.target as HTMLElement | null;
   if (!target?.matches) return false;
+  // Somebody has taken it already, such as a slider whose field a digit begins.
+  if (event.defaultPrevented) return true;
   const command = event.ctrlKey || event.metaKey;
   const { key } = event;
   if (isField(target)) return key === 'Escape' || !(command && ['s', 'k'].includes(key.toLowerCase()));
   if (target.closest('[role=menu], [role=listbox], [role=dialog]')) return key !== 'Escape' || command;
-  const focused = target.matches(':focus-visible');
   if (target.matches('input[type=range], [role=slider]')) {
     if (command || event.altKey || key === 'Escape' || key === ' ') return false;
-    return SLIDING.includes(key) || (key.length === 1 && focused);
+    return SLIDING.includes(key) || (key.length === 1 && byKeyboard);
   }
-  if (target.matches('[role=combobox]')) return focused && key !== 'Escape' && !command;
+  if (target.matches('[role=combobox]')) return byKeyboard && key !== 'Escape' && !command;
   if (target.closest('[role=radiogroup]') && CHOOSING.includes(key)) return !event.altKey;
   const presses = key === ' ' || key === 'Enter';
-  return presses && focused && target.closest('button, a, [role=radio], [role=switch]') !== null;
+  return presses && byKeyboard && target.closest('button, a, [role=radio], [role=switch]') !== null;
 }
 
 function isField(target: HTMLElement): boolean {

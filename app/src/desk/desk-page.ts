@@ -15,6 +15,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { tinykeys } from 'tinykeys';
 import { songEnd } from '@early-sparrow/core/song';
+import { FocusOrigin } from '../common/focus-origin';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
@@ -59,6 +60,7 @@ import { Viewport } from './viewport';
     TreatmentPanel,
   ],
   providers: [
+    FocusOrigin,
     Viewport,
     Treating,
     Selecting,
@@ -90,6 +92,7 @@ export class DeskPage {
   private readonly view = inject(Viewport);
   private readonly blind = inject(BlindTest);
   private readonly opened = inject(Opened);
+  private readonly focus = inject(FocusOrigin);
   protected readonly commands = inject(Commands);
   protected readonly showing = inject(Showing);
   protected readonly player = inject(Player);
@@ -170,7 +173,7 @@ export class DeskPage {
 
   private keys(): Record<string, (event: KeyboardEvent) => void> {
     const plain = (act: () => void) => (event: KeyboardEvent) => {
-      if (belongsToControl(event)) return;
+      if (belongsToControl(event, this.focus.byKeyboard())) return;
       event.preventDefault();
       act();
     };

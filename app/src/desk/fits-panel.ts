@@ -109,7 +109,7 @@ import { merge, Treating, type Retreat } from './treating';
     li button,
     .own {
       display: grid;
-      grid-template-columns: 84px 1fr 56px;
+      grid-template-columns: 96px 1fr 56px;
       align-items: center;
       gap: 8px;
       width: 100%;

@@ -26,12 +26,11 @@ export class Leans {
     const song = this.treating.song();
     const part = this.treating.part();
     if (!song || !part?.on || this.setId() !== null) return null;
-    const { steadyMs, steadySpreadMs, nowMs } = pictureOf(part, song);
-    // Offsets that lie all over have a median too, but it is no lean; what the treatment mended is none any more.
-    const leans = Math.abs(steadyMs) >= LEAST_MS && steadySpreadMs <= Math.abs(steadyMs);
-    const dealtWith = Math.abs(nowMs) < LEAST_MS || nowMs < 0 !== steadyMs < 0;
-    if (!leans || dealtWith || this.song()?.parts.some((p) => p.id === part.id)) return null;
-    return steadyMs;
+    const { leanMs, nowMs } = pictureOf(part, song);
+    // What the treatment mended is none any more.
+    const dealtWith = Math.abs(nowMs) < LEAST_MS || nowMs < 0 !== leanMs < 0;
+    if (Math.abs(leanMs) < LEAST_MS || dealtWith || this.song()?.parts.some((p) => p.id === part.id)) return null;
+    return leanMs;
   });
 
   /** Takes the part's lean away, on top of a lag that is taken away already. */

@@ -1,6 +1,6 @@
 import type { Lines, SongTime } from '@early-sparrow/core/grid';
-import { chordOffsets, ON_LINE_MS } from '@early-sparrow/core/insight';
-import { median, medianAbsoluteDeviation } from '@early-sparrow/core/maths';
+import { chordOffsets, leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
+import { median } from '@early-sparrow/core/maths';
 import type { Part, Song } from '@early-sparrow/core/song';
 import { forEachMember, isDropped, sameTime, timeOf, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
 
@@ -43,9 +43,8 @@ export interface Picture {
   /** Median of the offsets as played and as corrected, in ms. */
   readonly medianMs: number;
   readonly nowMs: number;
-  /** What the part's lag stage leaves: median offset of its chords and their deviation from it, in ms. */
-  readonly steadyMs: number;
-  readonly steadySpreadMs: number;
+  /** The lean that the part's lag stage leaves throughout, in ms; 0 where it leaves none. */
+  readonly leanMs: number;
   /** Offset that holds nineteen of twenty chords, before and after, in ms. */
   readonly wideMs: number;
   /** Length of a tick at the part's beginning, and half of the gap between lines there, in ms. */
@@ -150,7 +149,7 @@ function build(part: Part, song: Song, time: SongTime): Picture {
   const wasMs = Float64Array.from(chords, (c) => c.before);
   const isMs = Float64Array.from(chords, (c) => c.after);
   const own = treated.groups.find((g) => g.set === null);
-  const steady = own ? chordOffsets(own.chords, tempo) : new Float64Array(0);
+  const steady = summarize(own ? chordOffsets(own.chords, tempo) : new Float64Array(0));
   return {
     part,
     count,
@@ -175,8 +174,7 @@ function build(part: Part, song: Song, time: SongTime): Picture {
     highest,
     medianMs: chords.length > 0 ? median(wasMs) : 0,
     nowMs: chords.length > 0 ? median(isMs) : 0,
-    steadyMs: steady.length > 0 ? median(steady) : 0,
-    steadySpreadMs: steady.length > 0 ? medianAbsoluteDeviation(steady) : 0,
+    leanMs: leansThroughout(steady) ? steady.median : 0,
     wideMs: Math.max(wide(wasMs), wide(isMs)),
     msPerTick: 60_000 / (tempo.bpmAt(part.start) * song.ppq),
     halfGapMs: tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,

@@ -24,6 +24,10 @@ type Open = 'grid' | 'more' | null;
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './quantize-stage.html',
   styles: `
+    /* Room for what the sentence grows by while a slider under it is dragged. */
+    :host ::ng-deep .sentence {
+      min-height: 63px;
+    }
     .field {
       display: grid;
       grid-template-columns: auto 1fr;

@@ -307,11 +307,14 @@ export class RecipePanel {
     return free;
   }
 
-  private focusOn(name: string | null): void {
+  /** The list is written anew when the store has told of it: the focus waits for that. */
+  private focusOn(name: string | null, tries = 20): void {
     setTimeout(() => {
       const buttons = [...document.querySelectorAll<HTMLElement>('es-recipe-panel .pick')];
-      (buttons.find((b) => b.textContent?.trim().startsWith(name ?? '')) ?? buttons[0])?.focus();
-    });
+      const found = buttons.find((b) => b.querySelector('b')?.textContent === name);
+      if (found) found.focus();
+      else if (tries > 0) this.focusOn(name, tries - 1);
+    }, 25);
   }
 
   /** What is found from the notes is found for each part by itself. */

@@ -1,7 +1,7 @@
 import { DestroyRef, Directive, ElementRef, inject, input, output } from '@angular/core';
 
-/** Further than this, in px, the pointer must really move: an element that comes under a still pointer was not meant. */
-const MEANT = 3;
+/** An element that came under a still pointer is meant once the pointer has moved so many px on it. */
+const MEANT = 6;
 
 /**
  * Shows something while the pointer rests on an element or the keyboard's focus is in it, and takes it back when
@@ -25,7 +25,7 @@ export class Resting {
   /** Takes it back. */
   readonly rested = output<void>();
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private from: { x: number; y: number } | null = null;
+  private from: { x: number; y: number; time: number } | null = null;
   private shows = false;
 
   constructor() {
@@ -34,12 +34,15 @@ export class Resting {
 
   protected enter(event: PointerEvent): void {
     // A touch is a press: it takes at once and shows nothing before.
-    this.from = event.pointerType === 'touch' ? null : { x: event.clientX, y: event.clientY };
+    this.from = event.pointerType === 'touch' ? null : { x: event.clientX, y: event.clientY, time: event.timeStamp };
   }
 
   protected move(event: PointerEvent): void {
-    if (!this.from || this.shows) return;
-    if (Math.hypot(event.clientX - this.from.x, event.clientY - this.from.y) >= MEANT) this.show();
+    const { from } = this;
+    if (!from || this.shows) return;
+    // Whoever moves onto it enters and moves at one moment; what comes under the pointer by itself is only entered.
+    const cameByHand = event.timeStamp === from.time;
+    if (cameByHand || Math.hypot(event.clientX - from.x, event.clientY - from.y) >= MEANT) this.show();
   }
 
   protected focus(): void {

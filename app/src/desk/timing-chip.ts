@@ -1,5 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { correctedOffsets, ON_LINE_MS, partOffsets, type OffsetSummary } from '@early-sparrow/core/insight';
+import {
+  correctedOffsets,
+  leansThroughout,
+  ON_LINE_MS,
+  partOffsets,
+  type OffsetSummary,
+} from '@early-sparrow/core/insight';
 import type { Part, Song } from '@early-sparrow/core/song';
 
 interface Tendency {
@@ -50,10 +56,14 @@ export class TimingChip {
   protected readonly is = computed(() => (this.changed() ? tendency(this.now(), false) : null));
 }
 
-function tendency({ median, typicalMiss, early, late }: OffsetSummary, alone: boolean): Tendency {
+function tendency(offsets: OffsetSummary, alone: boolean): Tendency {
+  const { median, typicalMiss } = offsets;
   const size = Math.round(Math.abs(median));
-  if (median < -3 && early >= late) return { lean: 'early', mark: '◂', text: `${size} ms early` };
-  if (median > 3 && late >= early) return { lean: 'late', mark: '▸', text: `${size} ms late` };
+  if (leansThroughout(offsets) && Math.abs(median) > 3) {
+    return median < 0
+      ? { lean: 'early', mark: '◂', text: `${size} ms early` }
+      : { lean: 'late', mark: '▸', text: `${size} ms late` };
+  }
   const around = `±${Math.round(typicalMiss)} ms`;
   if (!alone) return { lean: 'on-line', mark: '●', text: around };
   return {

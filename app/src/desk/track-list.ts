@@ -21,7 +21,7 @@ import { TimingChip } from './timing-chip';
           >
             <b>{{ track.name }}</b>
             @if (also().includes(track.id)) {
-              <span class="unseen">, chosen with it</span>
+              <span class="unseen"> (chosen too)</span>
             }
             <es-timing-chip [song]="song()" [part]="track.parts[0]" />
           </button>

@@ -56,8 +56,16 @@ export class Treating {
     },
     { equal: (a, b) => a === b || (a?.length === b?.length && a?.every((n, i) => n === b?.[i])) === true },
   );
-  /** What is set, with what is being tried: for the sentences and controls. */
+  /** Whether what is tried is only looked at: the pointer rests on it, and nothing comes of it unless it is pressed. */
+  private readonly rests = signal(false);
+  readonly resting = computed(() => this.rests() && this.trying() !== null);
+
+  /**
+   * What the sentences and controls show: what is set, with what a control under the finger is trying. What is only
+   * rested on changes the picture alone: a panel that grew under the pointer would move what it rests on.
+   */
   readonly treatment = computed(() => {
+    if (this.resting()) return this.ownTreatment();
     const part = this.shownPart();
     return part?.sets.find((s) => s.id === this.setId())?.treatment ?? part?.treatment ?? null;
   });
@@ -85,12 +93,9 @@ export class Treating {
     this.commitEach(name, (t) => merge(t, change));
   }
 
-  /** Whether what is tried is only looked at: the pointer rests on it, and nothing comes of it unless it is pressed. */
-  readonly resting = signal(false);
-
   /** Shows and sounds what each part would become. */
   tryEach(name: string, retreat: Retreat, resting = false): void {
-    this.resting.set(resting);
+    this.rests.set(resting);
     this.store.dispatch(DeskActions.preview({ edit: this.edit(name, retreat) }));
   }
 

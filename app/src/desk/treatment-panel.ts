@@ -85,7 +85,6 @@ import { VelocityStage } from './velocity-stage';
           <button class="chip" (click)="selecting.release()">back</button>
         </div>
       }
-      <p class="trying" role="status">{{ trying() }}</p>
       <div [class.off]="!part.on">
         <es-lag-stage />
         <es-quantize-stage />
@@ -95,7 +94,12 @@ import { VelocityStage } from './velocity-stage';
         <es-velocity-stage />
         <es-humanize-stage />
       </div>
-      <p class="sum" role="status">{{ summary() }}</p>
+      <p class="sum" role="status">
+        @if (trying(); as text) {
+          <b>{{ text }}</b>
+        }
+        {{ summary() }}
+      </p>
     }
   `,
   styles: `
@@ -158,22 +162,25 @@ import { VelocityStage } from './velocity-stage';
     .off {
       opacity: 0.55;
     }
-    .trying {
-      margin: 0;
-      color: var(--action);
-      font-size: 13px;
-    }
-    .trying:empty {
-      display: none;
-    }
     h2:focus {
       outline: none;
     }
+    /* Always in sight: what the whole treatment does, or what is only shown. */
     .sum {
-      margin: 0;
-      padding-top: 12px;
+      position: sticky;
+      bottom: -24px;
+      z-index: 3;
+      margin: 0 -16px -24px;
+      padding: 8px 16px;
+      min-height: 58px;
       border-top: 1px solid var(--line);
+      background: var(--paper);
       color: var(--soft);
+      font-size: 14px;
+    }
+    .sum b {
+      color: var(--action);
+      font-weight: 600;
     }
   `,
 })
@@ -197,7 +204,7 @@ export class TreatmentPanel {
   /** That what is seen is only tried; a slider under the finger needs no such word. */
   protected readonly trying = computed(() => {
     const edit = this.treating.trying();
-    return edit && this.treating.resting() ? `Only shown: ${edit.name.split(',')[0]}. Press to take it.` : '';
+    return edit && this.treating.resting() ? `Only shown: ${edit.name.split(',')[0]}. Press to take it.` : null;
   });
 
   protected take(starts: boolean, lengths: boolean, velocities: boolean): void {

@@ -1,8 +1,8 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router } from '@angular/router';
-import { wrap } from 'comlink';
 import type { ImportedSong, SmfErrorCode } from '@early-sparrow/core/smf';
+import { ask } from '../workers/ask';
 import { SongStore } from '../storage/song-store';
 import type { ImportAnswer, ImportApi } from '../workers/import-api';
 import type { Dropped } from './dropped';
@@ -70,7 +70,7 @@ export class Importer {
         .catch(() => null);
       if (!read)
         return failed('The file could not be read: it may have been moved, or it is a folder. Choose it again.');
-      const answer = await this.ask(new Uint8Array(read), file.name.replace(/\.[^.]*$/, '')).catch(() => null);
+      const answer = await this.read(new Uint8Array(read), file.name.replace(/\.[^.]*$/, '')).catch(() => null);
       if (!answer) return failed('The program failed while reading it: please tell us about this file.');
       if (!answer.ok) return failed(`${answer.detail} ${ADVICE[answer.code]}`);
       if (!answer.song.tracks.some((t) => t.parts.length > 0)) {
@@ -84,12 +84,10 @@ export class Importer {
     }
   }
 
-  private async ask(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
+  private async read(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
     const worker = importWorker();
     try {
-      // A worker that cannot start answers nothing: its error has to end the wait.
-      const broken = new Promise<never>((_, fail) => worker.addEventListener('error', fail, { once: true }));
-      return await Promise.race([wrap<ImportApi>(worker).read(bytes, name), broken]);
+      return await ask<ImportApi, ImportAnswer>(worker, (api) => api.read(bytes, name));
     } finally {
       worker.terminate();
     }

@@ -8,7 +8,7 @@ export interface TrackGlance {
   readonly name: string;
   /** Share of the densest stretch, 0 to 9, one digit a stretch of equal length. */
   readonly density: string;
-  /** Median offset from its own lines as it sounds now, in ms; early is negative. */
+  /** How it leans against its own lines as it sounds now, in ms, early negative; 0 where it does not. */
   readonly leanMs: number;
 }
 

@@ -1,4 +1,4 @@
-import { correctedOffsets } from '@early-sparrow/core/insight';
+import { correctedOffsets, leansThroughout } from '@early-sparrow/core/insight';
 import { noteCount, songEnd, type Song } from '@early-sparrow/core/song';
 import type { TrackGlance } from './database';
 
@@ -18,10 +18,11 @@ export function glanceOf(song: Song): TrackGlance[] {
         for (const note of part.notes) counts[Math.min(STRETCHES - 1, Math.floor((note.start / end) * STRETCHES))]++;
       }
       const most = Math.max(...counts);
+      const offsets = correctedOffsets(track.parts[0], song);
       return {
         name: track.name,
         density: counts.map((n) => Math.ceil((9 * n) / most)).join(''),
-        leanMs: Math.round(correctedOffsets(track.parts[0], song).median * 10) / 10,
+        leanMs: leansThroughout(offsets) ? Math.round(offsets.median * 10) / 10 : 0,
       };
     });
 }

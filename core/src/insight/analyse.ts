@@ -10,6 +10,7 @@ import {
   type Progress,
 } from '../treatment';
 import { findLag, type Lag } from './lag';
+import { reasonFor } from './reason';
 import { suggestGrids, type Fit, type Suggestion } from './suggest';
 import { measureSwing, type Swing } from './swing';
 
@@ -44,7 +45,9 @@ export function analysePart(part: Part, song: SongTimes, progress?: Progress): A
 export function analysePlaces(place: Float64Array, time: SongTime, progress?: Progress): Analysis {
   const found = suggestGrids(place, time, (share) => progress?.(share * 0.7));
   if (found.fits.length === 0) return { ...found, lag: null, swing: null };
-  const suggestion = { ...found, fits: found.fits.map((fit) => withMeasuredSwing(fit, place, time)) };
+  const measured = found.fits.map((fit) => withMeasuredSwing(fit, place, time));
+  const fits = measured.map((fit, i) => ({ ...fit, reason: reasonFor(fit, measured[0], i, found.chords) }));
+  const suggestion = { ...found, fits };
   const [best] = suggestion.fits;
   const drifting = isDrifting(place, best.grid, best.lagMs, time, (share) => progress?.(0.7 + share * 0.3));
   const lag = findLag(place, best.grid, best.lagMs, time, drifting);

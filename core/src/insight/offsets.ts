@@ -1,4 +1,4 @@
-import { median, medianAbsoluteDeviation } from '../maths';
+import { median, medianAbsoluteDeviation, sortedQuantile } from '../maths';
 import type { Song, Part } from '../song';
 import { addAmount, type TempoMap } from '../time';
 import type { SongTime } from '../grid';
@@ -8,6 +8,9 @@ import { sameTime, timeOf, treatPart, type Assignment } from '../treatment';
 export interface OffsetSummary {
   readonly chords: number;
   readonly median: number;
+  /** Between these lies the middle half of the offsets. */
+  readonly lower: number;
+  readonly upper: number;
   /** Median absolute deviation from the median: how even the playing is. */
   readonly spread: number;
   /** Median size of the offsets. */
@@ -31,18 +34,34 @@ export function chordOffsets(chords: Pick<Assignment, 'count' | 'place' | 'line'
 /** Summary of offsets in ms; all zero for none. */
 export function summarize(offsets: Float64Array): OffsetSummary {
   const chords = offsets.length;
-  if (chords === 0) return { chords, median: 0, spread: 0, typicalMiss: 0, early: 0, late: 0, onLine: 0 };
+  if (chords === 0) {
+    return { chords, median: 0, lower: 0, upper: 0, spread: 0, typicalMiss: 0, early: 0, late: 0, onLine: 0 };
+  }
+  const sorted = Float64Array.from(offsets).sort();
   const early = offsets.filter((d) => d < -ON_LINE_MS).length / chords;
   const late = offsets.filter((d) => d > ON_LINE_MS).length / chords;
   return {
     chords,
-    median: median(offsets),
+    median: sortedQuantile(sorted, 0.5),
+    lower: sortedQuantile(sorted, 0.25),
+    upper: sortedQuantile(sorted, 0.75),
     spread: medianAbsoluteDeviation(offsets),
     typicalMiss: median(offsets.map(Math.abs)),
     early,
     late,
     onLine: 1 - early - late,
   };
+}
+
+/** Of a steady lean the quarter that leans least still leans this share of the median. */
+const STEADY = 0.4;
+
+/**
+ * Whether offsets lean one way throughout. Those that lie all over have a median too, and so has a swing, whose
+ * off-beats alone are late against straight lines: that is no lean.
+ */
+export function leansThroughout({ median: ms, lower, upper }: OffsetSummary): boolean {
+  return ms < 0 ? upper <= STEADY * ms : ms > 0 && lower >= STEADY * ms;
 }
 
 /** How a part was played, against the lines of its own treatment; its exceptions' own settings count for their notes. */

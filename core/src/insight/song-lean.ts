@@ -3,7 +3,7 @@ import { median } from '../maths';
 import { partsOf, type Part, type Song } from '../song';
 import { addAmount } from '../time';
 import { timeOf, treatPart } from '../treatment';
-import { correctedOffsets } from './offsets';
+import { correctedOffsets, leansThroughout } from './offsets';
 
 /** A song whose tracks lie beside its bars together. */
 export interface SongLean {
@@ -28,8 +28,9 @@ const CLEARLY = 1.5;
  */
 export function songLean(song: Song): SongLean | null {
   const found = [...partsOf(song)].flatMap(({ part }) => {
-    const { chords, median: ms, spread } = correctedOffsets(part, song);
-    return part.on && chords >= ENOUGH_CHORDS ? [{ part, ms, steady: spread <= Math.max(3, Math.abs(ms) / 2) }] : [];
+    const offsets = correctedOffsets(part, song);
+    const enough = part.on && offsets.chords >= ENOUGH_CHORDS;
+    return enough ? [{ part, ms: offsets.median, steady: leansThroughout(offsets) }] : [];
   });
   if (found.length < FEWEST_TRACKS) return null;
   const common = median(Float64Array.from(found, (f) => f.ms));

@@ -7,9 +7,6 @@ import { summarize, type OffsetSummary } from './offsets';
 /** How one key of a part lies against its lines. */
 export interface PitchTendency extends OffsetSummary {
   readonly pitch: number;
-  /** Between these lies the middle half of its offsets, in ms. */
-  readonly lower: number;
-  readonly upper: number;
 }
 
 /** Where a player's time stood around a place. */
@@ -45,10 +42,7 @@ export function pitchTendencies(part: Part, song: Song): PitchTendency[] {
   });
   return [...byPitch]
     .sort((a, b) => a[0] - b[0])
-    .map(([pitch, ms]) => {
-      const sorted = Float64Array.from(ms).sort();
-      return { pitch, ...summarize(sorted), lower: sortedQuantile(sorted, 0.25), upper: sortedQuantile(sorted, 0.75) };
-    });
+    .map(([pitch, ms]) => ({ pitch, ...summarize(Float64Array.from(ms)) }));
 }
 
 /** The player's time against the grid through the song: running medians and quartiles over `window` chords. */

@@ -1,0 +1,89 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** A place on the page in px. */
+export type Place = readonly [number, number];
+
+/** Presses, moves and lets go with the real pointer. */
+export async function drag(page: Page, from: Place, to: Place, on: { button?: 'left' | 'right' } = {}): Promise<void> {
+  await carry(page, from, to, on);
+  await page.mouse.up(on);
+}
+
+/** The same without letting go yet. */
+export async function carry(page: Page, from: Place, to: Place, on: { button?: 'left' | 'right' } = {}): Promise<void> {
+  await page.mouse.move(...from);
+  await page.mouse.down(on);
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 3 });
+  await page.mouse.move(...to, { steps: 3 });
+}
+
+export async function boxOf(locator: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
+  const box = await locator.boundingBox();
+  if (!box) throw new Error(`${locator} is not to be seen`);
+  return box;
+}
+
+const slider = (page: Page, label: string) => page.getByRole('slider', { name: label, exact: true });
+
+/** Where on the page a slider stands for a value. */
+export async function placeOn(page: Page, label: string, value: number): Promise<Place> {
+  const input = slider(page, label);
+  await input.scrollIntoViewIfNeeded();
+  const track = await boxOf(page.locator('mat-slider').filter({ has: input }).locator('.mdc-slider__track'));
+  const [min, max] = [Number(await input.getAttribute('min')), Number(await input.getAttribute('max'))];
+  return [track.x + (track.width * (value - min)) / (max - min), track.y + track.height / 2];
+}
+
+/** Takes a slider by its thumb, drags it to a value, and lets go; the last half step by an arrow key if need be. */
+export async function slide(page: Page, label: string, value: number): Promise<void> {
+  const input = slider(page, label);
+  await input.scrollIntoViewIfNeeded();
+  await drag(page, await placeOn(page, label, Number(await input.inputValue())), await placeOn(page, label, value));
+  for (let i = 0; i < 4; i++) {
+    const now = Number(await input.inputValue());
+    if (Math.abs(now - value) < 1e-6) break;
+    await page.keyboard.press(now < value ? 'ArrowRight' : 'ArrowLeft');
+  }
+  await expect(input).toHaveValue(String(value));
+}
+
+/** Types an amount into its field and presses Enter. */
+export async function typeAmount(page: Page, label: string, text: string): Promise<void> {
+  await page.getByLabel(`${label}, typed`, { exact: true }).click();
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+}
+
+/** Replaces what stands in a field by typing. */
+export async function typeInto(page: Page, field: Locator, text: string): Promise<void> {
+  await field.click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type(text);
+}
+
+/** Opens a list and presses one of its options. */
+export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
+  await page.getByRole('combobox', { name: label, exact: true }).click();
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
+  await expect(page.getByRole('listbox')).toHaveCount(0);
+}
+
+/** Goes to a control with the Tab key alone. */
+export async function tabTo(page: Page, control: Locator, most = 160): Promise<void> {
+  const here = control.and(page.locator(':focus'));
+  for (let i = 0; i < most; i++) {
+    if ((await here.count()) > 0) return;
+    await page.keyboard.press('Tab');
+  }
+  throw new Error(`Tab does not reach ${control}`);
+}
+
+/** Drops files or folders onto the window, as they come from outside of the browser. */
+export async function dropFiles(page: Page, paths: readonly string[]): Promise<void> {
+  const client = await page.context().newCDPSession(page);
+  const data = { items: [], files: [...paths], dragOperationsMask: 1 };
+  for (const type of ['dragEnter', 'dragOver', 'drop'] as const) {
+    await client.send('Input.dispatchDragEvent', { type, x: 400, y: 400, data });
+  }
+  await client.detach();
+}

@@ -1,0 +1,86 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { exported, listened, openDemo, openSongs, played, selectTrack } from './support';
+
+const serious = async (page: Page) =>
+  (await new AxeBuilder({ page }).analyze()).violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`);
+
+test.describe('axe finds nothing serious', () => {
+  test.setTimeout(180_000);
+  for (const theme of ['Dawn', 'Dusk']) {
+    test(`on the desk with everything open, in ${theme}`, async ({ page }) => {
+      await openDemo(page);
+      await listened(page);
+      if (theme === 'Dusk') await page.getByRole('button', { name: 'Dusk' }).click();
+      await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+      await page.getByRole('button', { name: '1/16', exact: true }).click();
+      expect(await serious(page)).toEqual([]);
+      await page.getByRole('button', { name: 'Report' }).click();
+      await expect(page.locator('es-timing-report canvas').first()).toBeVisible();
+      await page.getByRole('button', { name: 'Recipes' }).click();
+      expect(await serious(page)).toEqual([]);
+      await page.keyboard.press('Escape');
+      await page.getByRole('button', { name: 'Commands' }).click();
+      expect(await serious(page)).toEqual([]);
+    });
+
+    test(`on the songs, with one and with none, in ${theme}`, async ({ page }) => {
+      await openDemo(page);
+      await page.getByRole('link', { name: 'All songs' }).click();
+      if (theme === 'Dusk') await page.getByRole('button', { name: 'Dusk' }).click();
+      await expect(page.getByRole('listitem')).toHaveCount(1);
+      expect(await serious(page)).toEqual([]);
+      await page.getByRole('button', { name: 'More about Night Ferry' }).click();
+      await page.getByRole('menuitem', { name: 'Delete' }).click();
+      await expect(page.getByText('No songs yet.')).toBeVisible();
+      await expect(page.getByRole('menu')).toHaveCount(0);
+      expect(await serious(page)).toEqual([]);
+    });
+  }
+});
+
+test.describe('in a narrow window', () => {
+  test('under 1000 px the treatment is a drawer and the tracks a row', async ({ page }) => {
+    await page.setViewportSize({ width: 980, height: 700 });
+    await openDemo(page);
+    const panel = page.locator('es-treatment-panel');
+    await expect(panel).toBeHidden();
+    await page.getByRole('button', { name: 'Treatment', exact: true }).click();
+    await expect(panel).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(panel).toBeHidden();
+    const [first, second] = [
+      await page.getByRole('button', { name: /^Marimba/ }).boundingBox(),
+      await page.getByRole('button', { name: /^Upright bass/ }).boundingBox(),
+    ];
+    expect(first?.y).toBe(second?.y);
+  });
+
+  test('at 390 px looking, listening and taking a suggestion work', async ({ page }) => {
+    await page.setViewportSize({ width: 390, height: 844 });
+    await openDemo(page);
+    const canvas = await page.locator('es-timing-view').boundingBox();
+    expect(canvas?.width).toBeGreaterThan(380);
+    expect(canvas?.height).toBeGreaterThan(320);
+    await selectTrack(page, /Upright bass/);
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+    await expect(page.getByLabel('Bar, beat, sixteenth')).not.toHaveText('1.1.1');
+    await page.getByRole('button', { name: 'Pause' }).click();
+    await page.getByRole('button', { name: 'Treatment', exact: true }).click();
+    await listened(page);
+    await page.getByRole('button', { name: /^Take 1\/8:/ }).click();
+    await page.getByRole('button', { name: 'Treatment', exact: true }).click();
+    const notes = await exported(page, 2);
+    expect(notes.every((n) => n.start % 480 === 0)).toBe(true);
+    expect(notes).toHaveLength(played(2).length);
+    expect(await serious(page)).toEqual([]);
+  });
+});
+
+test('the page of songs says how to begin', async ({ page }) => {
+  await openSongs(page);
+  await expect(page.getByText('Drop the file here, or press')).toBeVisible();
+});
