@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import { choose, slide, tabTo, typeAmount, typeInto } from './hands';
-import { exportMidi, listened, openDemo, selectTrack } from './support';
+import { exportByKey, listened, openDemo, selectTrack } from './support';
 
 /** A control of the treatment, driven once by the pointer and once by the keys; both must be in the exported file. */
 interface Driven {
@@ -54,7 +54,7 @@ const press = (name: string | RegExp, role: 'button' | 'switch' = 'button', key 
 async function driveAll(page: Page, controls: readonly Driven[]): Promise<void> {
   const file = async () =>
     createHash('sha256')
-      .update(await exportMidi(page, 'corrected'))
+      .update(await exportByKey(page))
       .digest('hex');
   const undo = page.getByRole('button', { name: 'Undo' });
   for (const { name, pointer, keys } of controls) {
@@ -77,7 +77,7 @@ async function driveAll(page: Page, controls: readonly Driven[]): Promise<void> 
 const quantizeOn = (page: Page) => page.getByRole('switch', { name: 'Put starts on lines' }).click();
 
 test.describe('every control of the treatment is in the file, by pointer and by keys', () => {
-  test.setTimeout(150_000);
+  test.setTimeout(300_000);
 
   test('lag, push and the whole part', async ({ page }) => {
     await openDemo(page);
@@ -144,7 +144,7 @@ test.describe('every control of the treatment is in the file, by pointer and by 
       amount('Tolerance', 25, '1/64'),
       amount('Reach', 30, '20 ms'),
       amount('Chord spread kept', 70, '100'),
-      row('Which notes', 'early only'),
+      row('Which notes', 'early only', 'ArrowLeft'),
     ]);
     await slide(page, 'Strength', 50);
     await driveAll(page, [row('How often', '2 times')]);

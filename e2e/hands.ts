@@ -72,8 +72,8 @@ export async function choose(page: Page, label: string, option: string | RegExp)
 export async function tabTo(page: Page, control: Locator, most = 160): Promise<void> {
   const here = control.and(page.locator(':focus'));
   for (let i = 0; i < most; i++) {
-    if ((await here.count()) > 0) return;
     await page.keyboard.press('Tab');
+    if ((await here.count()) > 0) return;
   }
   throw new Error(`Tab does not reach ${control}`);
 }

@@ -5,8 +5,10 @@ const PORT = 4710;
 export default defineConfig({
   testDir: '.',
   testMatch: '*.e2e.ts',
-  timeout: 60_000,
-  workers: 1,
+  // Generous, so that a busy machine is slow and not wrong.
+  timeout: 180_000,
+  expect: { timeout: 20_000 },
+  workers: 2,
   fullyParallel: true,
   forbidOnly: true,
   reporter: [['line'], ['json', { outputFile: '../test-results/e2e.json' }]],
@@ -14,6 +16,7 @@ export default defineConfig({
   use: {
     baseURL: `http://localhost:${PORT}`,
     viewport: { width: 1280, height: 800 },
+    contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [

@@ -116,6 +116,13 @@ export async function exportMidi(page: Page, which: 'corrected' | 'as played'): 
   return readFileSync(await (await download).path());
 }
 
+/** Exports the corrected song by its key and gives the bytes of the file. */
+export async function exportByKey(page: Page): Promise<Buffer> {
+  const download = page.waitForEvent('download');
+  await page.keyboard.press('Control+s');
+  return readFileSync(await (await download).path());
+}
+
 /** A note as `python3-mido` reads it; times in ticks of its file. */
 export interface MidoNote {
   readonly track: number;

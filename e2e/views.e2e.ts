@@ -8,7 +8,6 @@ const serious = async (page: Page) =>
     .map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`);
 
 test.describe('axe finds nothing serious', () => {
-  test.setTimeout(180_000);
   for (const theme of ['Dawn', 'Dusk']) {
     test(`on the desk with everything open, in ${theme}`, async ({ page }) => {
       await openDemo(page);

@@ -91,7 +91,6 @@ test('the file as played is what was opened, whatever the treatment', async ({ p
 });
 
 test('playing sounds, loops, switches sides at once and stops without a hanging note', async ({ page }) => {
-  test.setTimeout(120_000);
   await openDemo(page);
   const loudness = async () => Number(await page.getByRole('meter').getAttribute('aria-valuenow'));
   const loop = page.getByRole('button', { name: /^Loop/ });

@@ -42,7 +42,7 @@ const playwrightCounts = () => {
 
 step('Lint', 'npm', ['run', '--silent', 'lint']);
 step('Types', 'npm', ['run', '--silent', 'types']);
-step('Unit tests', npx, ['jest', '--json', '--outputFile=test-results/unit.json'], jestCounts);
+step('Unit tests', npx, ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'], jestCounts);
 if (step('Build', process.execPath, ['tools/build.mjs'])) {
   step('Interface tests', npx, ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], playwrightCounts);
 }

@@ -2,6 +2,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   DestroyRef,
+  effect,
   type ElementRef,
   inject,
   input,
@@ -33,8 +34,8 @@ let next = 0;
         [id]="id"
         [attr.aria-label]="label() + ', typed'"
         [attr.aria-invalid]="problem() !== null"
-        [value]="text()"
         (focus)="field.select()"
+        (blur)="left()"
         (change)="type(field.value)"
         (keydown)="fieldKey($event, field)"
       />
@@ -149,6 +150,12 @@ export class AmountFrame {
   private dropped = false;
 
   constructor() {
+    // A field that is being written in keeps what is written, whatever the amount becomes meanwhile.
+    effect(() => {
+      const text = this.text();
+      const field = this.field().nativeElement;
+      if (document.activeElement !== field) field.value = text;
+    });
     const cancel = () => this.cancel();
     const key = (event: KeyboardEvent) => {
       if (event.key !== 'Escape' || !this.held) return;
@@ -199,6 +206,11 @@ export class AmountFrame {
     const problem = text.trim() === this.text() ? null : this.take()(text);
     this.problem.set(problem);
     if (!problem) queueMicrotask(() => (this.field().nativeElement.value = this.text()));
+  }
+
+  /** What could not be read stays to be mended; all else is told as it is. */
+  protected left(): void {
+    if (!this.problem()) this.field().nativeElement.value = this.text();
   }
 
   protected fieldKey(event: KeyboardEvent, field: HTMLInputElement): void {

@@ -30,69 +30,71 @@ import { VelocityStage } from './velocity-stage';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (treating.part(); as part) {
-      <header>
-        <h2 tabindex="-1" [title]="part.name">{{ part.name }}</h2>
-        <span class="count">{{ who() }}</span>
-        <button
-          class="power word"
-          role="switch"
-          [attr.aria-checked]="part.on"
-          [attr.aria-label]="treating.parts().length > 1 ? 'Treatment of all chosen parts' : 'Treatment of the part'"
-          (click)="treating.setOn(!part.on)"
-        >
-          {{ part.on ? 'On' : 'Off' }}
-        </button>
-      </header>
-      <div class="chips">
-        @if (treating.set()) {
-          <button class="chip" (click)="back()">← whole part</button>
-        }
-        @for (chip of selecting.chips(); track chip.key) {
+      <div class="scroll">
+        <header>
+          <h2 tabindex="-1" [title]="part.name">{{ part.name }}</h2>
+          <span class="count">{{ who() }}</span>
           <button
-            class="chip"
-            [class.current]="chip.setId !== null && chip.setId === treating.set()?.id"
-            [attr.aria-label]="'Select ' + chip.text"
-            (click)="selecting.choose(chip)"
+            class="power word"
+            role="switch"
+            [attr.aria-checked]="part.on"
+            [attr.aria-label]="treating.parts().length > 1 ? 'Treatment of all chosen parts' : 'Treatment of the part'"
+            (click)="treating.setOn(!part.on)"
           >
-            {{ chip.text }}
+            {{ part.on ? 'On' : 'Off' }}
           </button>
-        }
-        <button
-          class="chip recipes"
-          [attr.aria-expanded]="commands.recipesOpen()"
-          (click)="commands.recipesOpen.set(!commands.recipesOpen())"
-        >
-          Recipes
-        </button>
-        <button class="chip" [matMenuTriggerFor]="keeps">Keep</button>
-        <mat-menu #keeps="matMenu">
-          <button mat-menu-item (click)="selecting.keep()">Keep {{ subject() }} as corrected</button>
-          <button mat-menu-item (click)="take(true, true, true)">Return {{ subject() }} to the take</button>
-          <button mat-menu-item (click)="take(true, false, false)">Return starts only</button>
-          <button mat-menu-item (click)="take(false, true, false)">Return lengths only</button>
-          <button mat-menu-item (click)="take(false, false, true)">Return velocities only</button>
-        </mat-menu>
-      </div>
-      @if (commands.recipesOpen()) {
-        <es-recipe-panel (closed)="closeRecipes()" />
-      }
-      @if (selecting.count() > 0) {
-        <div class="chips selection">
-          <span>{{ selecting.count() === 1 ? 'One note' : selecting.count() + ' notes' }} selected:</span>
-          <button class="chip" (click)="selecting.ownSettings()">own settings</button>
-          <button class="chip" (click)="selecting.asPlayed()">as played</button>
-          <button class="chip" (click)="selecting.pin()">pin</button>
-          <button class="chip" (click)="selecting.release()">back</button>
+        </header>
+        <div class="chips">
+          @if (treating.set()) {
+            <button class="chip" (click)="back()">← whole part</button>
+          }
+          @for (chip of selecting.chips(); track chip.key) {
+            <button
+              class="chip"
+              [class.current]="chip.setId !== null && chip.setId === treating.set()?.id"
+              [attr.aria-label]="'Select ' + chip.text"
+              (click)="selecting.choose(chip)"
+            >
+              {{ chip.text }}
+            </button>
+          }
+          <button
+            class="chip recipes"
+            [attr.aria-expanded]="commands.recipesOpen()"
+            (click)="commands.recipesOpen.set(!commands.recipesOpen())"
+          >
+            Recipes
+          </button>
+          <button class="chip" [matMenuTriggerFor]="keeps">Keep</button>
+          <mat-menu #keeps="matMenu">
+            <button mat-menu-item (click)="selecting.keep()">Keep {{ subject() }} as corrected</button>
+            <button mat-menu-item (click)="take(true, true, true)">Return {{ subject() }} to the take</button>
+            <button mat-menu-item (click)="take(true, false, false)">Return starts only</button>
+            <button mat-menu-item (click)="take(false, true, false)">Return lengths only</button>
+            <button mat-menu-item (click)="take(false, false, true)">Return velocities only</button>
+          </mat-menu>
         </div>
-      }
-      <div [class.off]="!part.on">
-        <es-lag-stage />
-        <es-quantize-stage />
-        <es-fits-panel />
-        <es-lengths-stage />
-        <es-push-stage />
-        <es-velocity-stage />
-        <es-humanize-stage />
+        @if (commands.recipesOpen()) {
+          <es-recipe-panel (closed)="closeRecipes()" />
+        }
+        @if (selecting.count() > 0) {
+          <div class="chips selection">
+            <span>{{ selecting.count() === 1 ? 'One note' : selecting.count() + ' notes' }} selected:</span>
+            <button class="chip" (click)="selecting.ownSettings()">own settings</button>
+            <button class="chip" (click)="selecting.asPlayed()">as played</button>
+            <button class="chip" (click)="selecting.pin()">pin</button>
+            <button class="chip" (click)="selecting.release()">back</button>
+          </div>
+        }
+        <div [class.off]="!part.on">
+          <es-lag-stage />
+          <es-quantize-stage />
+          <es-fits-panel />
+          <es-lengths-stage />
+          <es-push-stage />
+          <es-velocity-stage />
+          <es-humanize-stage />
+        </div>
       </div>
       <p class="sum" role="status">
         @if (trying(); as text) {
@@ -104,7 +106,14 @@ import { VelocityStage } from './velocity-stage';
   `,
   styles: `
     :host {
-      display: block;
+      display: flex;
+      flex-direction: column;
+      min-height: 0;
+    }
+    .scroll {
+      position: relative;
+      flex: 1;
+      min-height: 0;
       overflow: auto;
       padding: 16px 16px 24px;
     }
@@ -167,14 +176,10 @@ import { VelocityStage } from './velocity-stage';
     }
     /* Always in sight: what the whole treatment does, or what is only shown. */
     .sum {
-      position: sticky;
-      bottom: -24px;
-      z-index: 3;
-      margin: 0 -16px -24px;
+      margin: 0;
       padding: 8px 16px;
       min-height: 58px;
       border-top: 1px solid var(--line);
-      background: var(--paper);
       color: var(--soft);
       font-size: 14px;
     }
