@@ -34,7 +34,10 @@ export default {
       setupFilesAfterEnv: ['<rootDir>/test/setup.ts'],
       moduleNameMapper: { ...core, '\\.svg$': '<rootDir>/test/svg.ts' },
       transform: {
-        '\\.(ts|mjs|js|html)$': ['jest-preset-angular', { tsconfig: '<rootDir>/tsconfig.spec.json' }],
+        '\\.(ts|mjs|js|html)$': [
+          'jest-preset-angular',
+          { tsconfig: '<rootDir>/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' },
+        ],
       },
       transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|dexie|@ngrx)'],
     },

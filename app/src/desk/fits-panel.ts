@@ -39,7 +39,7 @@ import { merge, Treating, type Retreat } from './treating';
             }
           </ul>
           <p class="offer">
-            <button class="word act" [esResting]="tryEach" (rested)="treating.endTrying()" (click)="takeEach()">
+            <button class="word act" [esResting]="tryEach" [esRestingEnd]="leave" (click)="takeEach()">
               Take what fits each
             </button>
             @if (anyLag()) {
@@ -60,7 +60,7 @@ import { merge, Treating, type Retreat } from './treating';
                 [attr.aria-label]="'Take ' + fit.text + ': ' + fit.reason"
                 [title]="fit.reason"
                 [esResting]="tryFit(fit)"
-                (rested)="leave()"
+                [esRestingEnd]="leave"
                 (click)="take(fit)"
               >
                 <span class="number name">{{ fit.text }}</span>
@@ -233,10 +233,10 @@ export class FitsPanel {
     this.treating.tryEach(fit.text, withFit(fit), true);
   };
 
-  protected leave(): void {
+  protected readonly leave = (): void => {
     this.shown.set(null);
     this.treating.endTrying();
-  }
+  };
 
   /** What is taken is what was shown: the same change. */
   protected take(fit: Fit): void {

@@ -28,7 +28,7 @@ import { Treating, type Retreat } from './treating';
               class="pick"
               [attr.cdkFocusInitial]="$first ? '' : null"
               [esResting]="try(recipe)"
-              (rested)="treating.endTrying()"
+              [esRestingEnd]="endTrying"
               (click)="apply(recipe)"
             >
               <b>{{ recipe.name }}</b>
@@ -50,7 +50,7 @@ import { Treating, type Retreat } from './treating';
               />
               <button class="word" (click)="rename(recipe, renamed.value)">Rename</button>
             } @else {
-              <button class="pick" [esResting]="try(recipe)" (rested)="treating.endTrying()" (click)="apply(recipe)">
+              <button class="pick" [esResting]="try(recipe)" [esRestingEnd]="endTrying" (click)="apply(recipe)">
                 <b>{{ recipe.name }}</b>
               </button>
               <button class="word" [attr.aria-label]="'Rename ' + recipe.name" (click)="startRenaming(recipe)">
@@ -207,6 +207,8 @@ export class RecipePanel {
 
   protected readonly try = (recipe: Recipe) => (): void =>
     this.treating.tryEach(recipe.name, this.retreat(recipe), true);
+
+  protected readonly endTrying = (): void => this.treating.endTrying();
 
   protected apply(recipe: Recipe): void {
     const waits = (recipe.auto.grid || recipe.auto.lag) && !this.analyst.complete();

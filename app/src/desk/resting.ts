@@ -1,4 +1,4 @@
-import { DestroyRef, Directive, ElementRef, inject, input, output } from '@angular/core';
+import { DestroyRef, Directive, ElementRef, inject, input } from '@angular/core';
 
 /** An element that came under a still pointer is meant once the pointer has moved so many px on it. */
 const MEANT = 6;
@@ -22,8 +22,8 @@ const MEANT = 6;
 export class Resting {
   /** Shows it. */
   readonly esResting = input.required<() => void>();
-  /** Takes it back. */
-  readonly rested = output<void>();
+  /** Takes it back; no output, since it is called when the element goes too. */
+  readonly esRestingEnd = input.required<() => void>();
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private from: { x: number; y: number; time: number } | null = null;
   private shows = false;
@@ -53,7 +53,7 @@ export class Resting {
     this.from = null;
     if (!this.shows) return;
     this.shows = false;
-    this.rested.emit();
+    this.esRestingEnd()();
   }
 
   private show(): void {
