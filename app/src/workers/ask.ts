@@ -1,14 +1,22 @@
-import { releaseProxy, wrap, type Remote } from 'comlink';
+import { wrap, type Remote } from 'comlink';
+
+/** One proxy a worker, for as long as the worker is there. */
+const proxies = new WeakMap<Worker, Remote<unknown>>();
 
 /**
- * Asks a worker something. The promise fails where the worker cannot start or breaks, which would answer nothing;
- * and it holds on to the proxy, which answers nothing any more once it was collected as garbage.
+ * Asks a worker something, as often as wanted. The promise fails where the worker cannot start or breaks, which would
+ * answer nothing. A worker has one proxy that is held on to: when a proxy is released or collected as garbage, its
+ * worker listens to nobody any more.
  */
 export async function ask<Api, Answer>(
   worker: Worker,
   question: (api: Remote<Api>) => Promise<Answer>,
 ): Promise<Answer> {
-  const api = wrap<Api>(worker);
+  let api = proxies.get(worker) as Remote<Api> | undefined;
+  if (!api) {
+    api = wrap<Api>(worker);
+    proxies.set(worker, api as Remote<unknown>);
+  }
   let fail: (event: ErrorEvent) => void = () => undefined;
   const broken = new Promise<never>((_, reject) => {
     fail = (event) => reject(new Error(event.message || 'The worker could not be started.'));
@@ -18,6 +26,5 @@ export async function ask<Api, Answer>(
     return await Promise.race([question(api), broken]);
   } finally {
     worker.removeEventListener('error', fail);
-    api[releaseProxy]();
   }
 }
