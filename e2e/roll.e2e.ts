@@ -37,7 +37,9 @@ test('loops drawn from anywhere, beside off-beat lines too, never touch the swin
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
 });
 
-test('the loop’s button does what its words say, and takes the selection', async ({ page }) => {
+test('the loop’s button does what its words say, and a press beside the loop takes its range away', async ({
+  page,
+}) => {
   await openDemo(page);
   const loop = page.getByRole('button', { name: /^Loop/ });
   await loop.click();
@@ -52,6 +54,9 @@ test('the loop’s button does what its words say, and takes the selection', asy
   await expect(loop).toHaveText(/bar 1$/);
   await drag(page, [r.at(1920), r.loopY], [r.at(1920 + 3840), r.loopY]);
   await expect(loop).toHaveText(/bar 2$/);
+  await page.mouse.click(r.at(1920), r.loopY);
+  await expect(loop).toHaveText('Loop');
+  await expect(loop).toHaveAttribute('aria-pressed', 'false');
 });
 
 test('bands and marks of the offset lane can be dragged, and Escape takes a drag back', async ({ page }) => {
@@ -150,4 +155,46 @@ test('in As played a dragged note lands where it is dropped, and the take stays'
   expect(dropped?.pitch).toBe(second.pitch);
   const take = readWithMido(await exportMidi(page, 'as played')).notes.filter((n) => n.track === 1);
   expect(byStart(take)).toEqual(byStart(played(1)));
+});
+
+test('the wheel scrolls and with Ctrl zooms; Alt and a drag, or the middle button, move the picture', async ({
+  page,
+}) => {
+  await openDemo(page);
+  const r = await roll(page);
+  /** The bars at both edges of the picture, told by where a press in the ruler sends the playhead. */
+  const edges = async () => {
+    const bars: number[] = [];
+    for (const x of [r.x + 66, r.x + r.width - 4]) {
+      await page.mouse.click(x, r.barsY);
+      const place = await page.getByLabel('Bar, beat, sixteenth').innerText();
+      bars.push(Number(place.split('.')[0]));
+    }
+    return bars;
+  };
+  const bar = (r.width - 64) / 2.5;
+  expect(await edges()).toEqual([1, 3]);
+  await page.mouse.move(r.x + r.width / 2, r.y + 160);
+  await page.mouse.wheel(bar * 4, 0);
+  await expect.poll(edges).toEqual([5, 7]);
+  await page.mouse.move(r.x + r.width / 2, r.y + 160);
+  await page.keyboard.down('Control');
+  for (let i = 0; i < 6; i++) await page.mouse.wheel(0, 120);
+  await page.keyboard.up('Control');
+  await expect.poll(async () => (await edges())[1]).toBeGreaterThan(9);
+  await page.keyboard.press('v');
+  await expect.poll(async () => (await edges())[1]).toBeGreaterThan(30);
+  await page.mouse.move(r.x + 66, r.y + 160);
+  await page.keyboard.down('Control');
+  for (let i = 0; i < 12; i++) await page.mouse.wheel(0, -120);
+  await page.keyboard.up('Control');
+  await expect.poll(async () => (await edges())[1]).toBeLessThan(5);
+  await page.mouse.move(r.x + 66, r.y + 160);
+  await page.mouse.wheel(bar * 8, 0);
+  const [before] = await edges();
+  await page.keyboard.down('Alt');
+  await drag(page, [r.x + 100, r.y + 200], [r.x + 600, r.y + 200]);
+  await page.keyboard.up('Alt');
+  expect((await edges())[0]).toBeLessThan(before);
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
 });

@@ -101,7 +101,7 @@ describe('gestures', () => {
     };
     const row = (pitch: number) => v.y(pitch) + 10;
     const place = (tick: number, pitch = 60): [number, number] => [v.x(tick) + 3, row(pitch)];
-    return { gestures, drag, row, v, picture, store, shownNow, place };
+    return { at, gestures, drag, row, v, picture, store, shownNow, place };
   }
 
   it('a note follows the pointer, snaps to a near line, and does not with Ctrl', () => {
@@ -161,9 +161,14 @@ describe('gestures', () => {
   });
 
   it('in As played the note lands where it is dropped, and is shown there; the take stays', () => {
-    const { drag, place, store } = rig({ quantize: { on: true, grid: parseGrid('1/4') } });
+    const { at, place, store, v } = rig({ quantize: { on: true, grid: parseGrid('1/4') } });
     store.dispatch(DeskActions.compare({ which: 'played' }));
-    drag(place(500, 64), place(600, 64), { ctrlKey: true });
+    const gesture = TestBed.inject(Gestures).begin(at(place(500, 64), { ctrlKey: true }));
+    gesture.move(at(place(600, 64), { ctrlKey: true }));
+    // On its way a ghost of it follows the pointer, since the take's own picture stays.
+    expect(TestBed.inject(Gestures).box()?.x).toBeCloseTo(v.x(600), 6);
+    gesture.drop(at(place(600, 64), { ctrlKey: true }));
+    expect(TestBed.inject(Gestures).box()).toBeNull();
     const moved = part(now()).notes.find((n) => n.id === 1);
     expect(moved?.exception).toMatchObject({ kind: 'pinned', start: 600 });
     expect(moved?.start).toBe(500);

@@ -238,6 +238,7 @@ export class Gestures {
           ? this.toPlace(picture, note, corrected, dx, at)
           : 0;
       this.hint.set(this.tell(ticks, rows));
+      if (!corrected && !inLane) this.box.set(this.ghost(picture, note, ticks, rows));
       return { ticks, rows, pitches: this.view.pitches(), from: corrected ? 'corrected' : 'played' };
     };
     return this.ended({
@@ -245,11 +246,24 @@ export class Gestures {
       move: (at) => this.store.dispatch(DeskActions.preview({ edit: this.selecting.moveEdit(ids, moveTo(at)) })),
       drop: (at) => {
         const move = moveTo(at);
+        this.box.set(null);
         this.treating.endTrying();
         this.selecting.move(ids, move);
       },
-      cancel: () => this.treating.endTrying(),
+      cancel: () => {
+        this.box.set(null);
+        this.treating.endTrying();
+      },
     });
+  }
+
+  /** Where a note of the take is on its way to: the take itself stays, so that its picture does not follow. */
+  private ghost(picture: Picture, note: number, ticks: number, rows: number) {
+    const { view } = this;
+    const start = picture.played[note];
+    const w = Math.max(4, (picture.playedEnd[note] - start) * view.scale());
+    const y = view.y(picture.pitch[note]) - rows * view.rowHeight();
+    return { x: view.x(start + ticks), y, w, h: view.rowHeight() };
   }
 
   /** A gesture that clears its hint when it is over. */

@@ -247,6 +247,7 @@ export class Selecting {
     changed: readonly Note[],
     sets: readonly OwnSet[],
   ): SimpleEdit[] {
+    if (sets.length === 0 && part.sets.length === 0) return [...edits];
     const now = new Map(changed.map((n) => [n.id, n]));
     const used = new Set(
       part.notes.map((n) => {

@@ -350,13 +350,23 @@ export class TimingView {
     const { offsetX: x, offsetY: y } = event;
     if (event.button !== 0) return;
     if (kind === 'seek') this.player.seek(Math.max(0, this.view.tick(x)));
-    else if (kind === 'loop' && this.gestures.onLoop(x, y)) this.player.loopOn.update((on) => !on);
+    else if (kind === 'loop') this.clickLoop(this.gestures.onLoop(x, y));
     if (y < RULER_HEIGHT) return;
     if (x < KEYS_WIDTH) {
       this.gestures.selectKey(y);
       return;
     }
     this.reach(this.gestures.noteUnder(x, y), event.shiftKey || event.ctrlKey || event.metaKey);
+  }
+
+  /** A press on the loop switches it; beside it, in its strip, it takes its range away. */
+  private clickLoop(on: boolean): void {
+    if (on) {
+      this.player.loopOn.update((was) => !was);
+      return;
+    }
+    this.player.loopOn.set(false);
+    this.player.loop.set({ from: 0, to: 0 });
   }
 
   protected key(event: KeyboardEvent): void {
