@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import { choose, slide, tabTo, typeAmount, typeInto } from './hands';
-import { exportByKey, listened, openDemo, selectTrack } from './support';
+import { exportByKey, listened, openDemo, reload, selectTrack } from './support';
 
 /** A control of the treatment, driven once by the pointer and once by the keys; both must be in the exported file. */
 interface Driven {
@@ -217,7 +217,7 @@ test('mute, solo and level of a track are set by pointer and by keys, live while
   await expect(level).toHaveValue(String(dragged + 1));
   await page.keyboard.press('Home');
   await expect(level).toHaveValue('0');
-  await page.reload();
+  await reload(page);
   await expect(level).toHaveValue('0');
 });
 

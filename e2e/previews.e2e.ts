@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { typeInto, typeAmount } from './hands';
-import { exportMidi, listened, openDemo } from './support';
+import { exportMidi, listened, openDemo, reload } from './support';
 
 const file = async (page: Page) => (await exportMidi(page, 'corrected')).toString('base64');
 const undo = (page: Page) => page.getByRole('button', { name: 'Undo' });
@@ -45,7 +45,7 @@ test.describe('what is only shown reaches nothing but the picture and the ear', 
       await expect(page.getByText('Only shown')).toHaveCount(0);
       expect(await file(page)).toBe(before);
       await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
-      await page.reload();
+      await reload(page);
       expect(await file(page)).toBe(before);
     });
   }
@@ -63,7 +63,7 @@ test.describe('what is only shown reaches nothing but the picture and the ear', 
     await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
     await expect(page.getByRole('switch', { name: 'Push or pull' })).toBeChecked();
     await expect(undo(page)).toHaveAttribute('title', /Push or pull/);
-    await page.reload();
+    await reload(page);
     await expect(page.getByRole('switch', { name: 'Push or pull' })).toBeChecked();
     await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
   });

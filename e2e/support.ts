@@ -43,6 +43,12 @@ export async function selectTrack(page: Page, name: string | RegExp): Promise<vo
   await page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name }).first().click();
 }
 
+/** Reloads once everything is said to be saved. */
+export async function reload(page: Page): Promise<void> {
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await page.reload();
+}
+
 /** Waits until the worker has listened to the part at hand. */
 export async function listened(page: Page): Promise<void> {
   await expect(page.getByText('typical miss', { exact: true })).toBeVisible({ timeout: 60_000 });

@@ -2,7 +2,17 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { slide } from './hands';
-import { exportMidi, importFile, midicsv, openDemo, openSongs, OPENMSX, readWithMido, selectTrack } from './support';
+import {
+  exportMidi,
+  importFile,
+  midicsv,
+  openDemo,
+  OPENMSX,
+  openSongs,
+  readWithMido,
+  reload,
+  selectTrack,
+} from './support';
 
 test('a hand-played file goes in, is pulled 80 % to sixteenths, and comes out with exactly that', async ({ page }) => {
   const path = join(OPENMSX, 'tttheme2.mid');
@@ -67,7 +77,7 @@ test('a reload comes back to everything done, and undo still takes it back', asy
   await slide(page, 'Strength', 55);
   await expect(page.getByText('55 %', { exact: true })).toBeVisible();
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
-  await page.reload();
+  await reload(page);
   await expect(page.getByText('55 %', { exact: true })).toBeVisible();
   await expect(page.getByRole('switch', { name: 'Put starts on lines' })).toBeChecked();
   await page.getByRole('button', { name: 'Undo' }).click();
