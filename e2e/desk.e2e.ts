@@ -167,6 +167,7 @@ test('one change is for all tracks that are chosen, and each is listened to by i
   await expect(page.getByText('and 2 more: all alike')).toBeVisible();
   const panel = page.locator('es-fits-panel');
   await panel.getByRole('button', { name: 'Take each one’s lag away' }).click({ timeout: 60_000 });
+  await expect(panel.getByRole('button', { name: 'Take each one’s lag away' })).toHaveCount(0);
   await panel.getByRole('button', { name: 'Take what fits each' }).click();
   let { notes } = readWithMido(await exportMidi(page, 'corrected'));
   const of = (track: number) => notes.filter((n) => n.track === track).map((n) => n.start);

@@ -82,8 +82,15 @@ export async function tabTo(page: Page, control: Locator, most = 160): Promise<v
 export async function dropFiles(page: Page, paths: readonly string[]): Promise<void> {
   const client = await page.context().newCDPSession(page);
   const data = { items: [], files: [...paths], dragOperationsMask: 1 };
-  for (const type of ['dragEnter', 'dragOver', 'drop'] as const) {
-    await client.send('Input.dispatchDragEvent', { type, x: 400, y: 400, data });
-  }
+  const send = (type: 'dragEnter' | 'dragOver' | 'drop') =>
+    client.send('Input.dispatchDragEvent', { type, x: 400, y: 400, data });
+  const veil = page.getByText('Drop MIDI files or folders to open them');
+  await send('dragEnter');
+  await send('dragOver');
+  // The page says that it takes them before they are let go, as a person would see.
+  await expect(veil).toBeVisible();
+  await send('dragOver');
+  await send('drop');
+  await expect(veil).toHaveCount(0);
   await client.detach();
 }

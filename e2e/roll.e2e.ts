@@ -165,7 +165,7 @@ test('the wheel scrolls and with Ctrl zooms; Alt and a drag, or the middle butto
   /** The bars at both edges of the picture, told by where a press in the ruler sends the playhead. */
   const edges = async () => {
     const bars: number[] = [];
-    for (const x of [r.x + 66, r.x + r.width - 4]) {
+    for (const x of [r.x + 84, r.x + r.width - 4]) {
       await page.mouse.click(x, r.barsY);
       const place = await page.getByLabel('Bar, beat, sixteenth').innerText();
       bars.push(Number(place.split('.')[0]));

@@ -23,6 +23,7 @@ test('Marimba: rushing', async ({ page }) => {
   await walkTo(page, /Marimba/);
   await expect(page.locator('es-timing-chip').first()).toContainText('11 ms early');
   await page.locator('.lean').click();
+  await expect(page.locator('es-lag-stage')).toContainText('of earliness');
   await fits(page)
     .getByRole('button', { name: /^Take 1\/16:/ })
     .click();
@@ -38,9 +39,11 @@ test('Marimba: rushing', async ({ page }) => {
 test('Upright bass: behind, with ragged ends', async ({ page }) => {
   await walkTo(page, /Upright bass/);
   await fits(page).getByRole('button', { name: 'Take it away' }).click();
+  await expect(page.locator('es-lag-stage')).toContainText('of lateness');
   await fits(page)
     .getByRole('button', { name: /^Take 1\/8:/ })
     .click();
+  await expect(sentence(page)).toContainText('1/8');
   await page.getByRole('button', { name: 'Keep lengths' }).click();
   await page.getByRole('radio', { name: 'legato' }).click();
   const notes = byStart(await exported(page, 2));
@@ -65,10 +68,12 @@ test('Brush kit: a swing of its own', async ({ page }) => {
 test('Electric piano: late by the machine', async ({ page }) => {
   await walkTo(page, /Electric piano/);
   await fits(page).getByRole('button', { name: 'Take it away' }).click();
+  await expect(page.locator('es-lag-stage')).toContainText('of lateness');
   await lagIs(page, 4);
   await fits(page)
     .getByRole('button', { name: /^Take 1\/8:/ })
     .click();
+  await expect(sentence(page)).toContainText('1/8');
   expect(onTruth(await exported(page, 4), 4)).toBeGreaterThanOrEqual(0.99);
   await page.getByRole('button', { name: '100 %' }).click();
   await slide(page, 'Chord spread kept', 100);

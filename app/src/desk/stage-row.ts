@@ -36,6 +36,7 @@ import { Icon } from '../common/icon';
   `,
   styles: `
     :host {
+      position: relative;
       display: grid;
       grid-template-columns: 28px minmax(0, 1fr);
       padding: 8px 0;
@@ -63,14 +64,17 @@ import { Icon } from '../common/icon';
     }
     .sentence {
       margin: 0;
+      padding-right: 20px;
     }
+    /* Beside the sentence, in room that is always kept: a row must not grow under the pointer. */
     .reset {
-      display: block;
-      margin: 8px 0 0 -3px;
-      padding: 2px;
+      position: absolute;
+      top: 6px;
+      right: -6px;
+      padding: 4px;
       line-height: 0;
       color: var(--soft);
-      opacity: 0.35;
+      opacity: 0.45;
     }
     .reset es-icon {
       width: 16px;
