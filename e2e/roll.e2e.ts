@@ -1,6 +1,17 @@
 import { expect, test, type Page } from '@playwright/test';
 import { drag, typeAmount } from './hands';
-import { byStart, exported, exportMidi, listened, openDemo, played, readWithMido, roll, selectTrack } from './support';
+import {
+  byStart,
+  exported,
+  exportMidi,
+  listened,
+  openDemo,
+  painted,
+  played,
+  readWithMido,
+  roll,
+  selectTrack,
+} from './support';
 
 const quantize = (page: Page) => page.getByRole('switch', { name: 'Put starts on lines' });
 
@@ -167,6 +178,7 @@ test('the wheel scrolls and with Ctrl zooms; Alt and a drag, or the middle butto
     const bars: number[] = [];
     for (const x of [r.x + 84, r.x + r.width - 4]) {
       await page.mouse.click(x, r.barsY);
+      await painted(page);
       const place = await page.getByLabel('Bar, beat, sixteenth').innerText();
       bars.push(Number(place.split('.')[0]));
     }

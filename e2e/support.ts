@@ -43,6 +43,13 @@ export async function selectTrack(page: Page, name: string | RegExp): Promise<vo
   await page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name }).first().click();
 }
 
+/** Waits until the page has painted what was done to it. */
+export async function painted(page: Page): Promise<void> {
+  await page.waitForFunction(
+    () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true)))),
+  );
+}
+
 /** Reloads once everything is said to be saved. */
 export async function reload(page: Page): Promise<void> {
   await expect(page.getByText('saved', { exact: true })).toBeVisible();

@@ -143,7 +143,6 @@ import { VelocityStage } from './velocity-stage';
     }
     .count {
       color: var(--soft);
-      white-space: nowrap;
     }
     .chips {
       display: flex;
