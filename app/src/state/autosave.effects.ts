@@ -1,13 +1,21 @@
 import { inject, Injectable } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
-import { concatMap, debounceTime, distinctUntilChanged, filter, map, withLatestFrom } from 'rxjs';
+import { concatMap, debounceTime, distinctUntilChanged, filter, map, scan, withLatestFrom } from 'rxjs';
+import type { Song } from '@early-sparrow/core/song';
 import type { Step } from '../storage/database';
 import { SongStore } from '../storage/song-store';
 import { DeskActions, deskFeature } from './desk.feature';
 
 /** The list is told of a change once nothing more has changed for so many ms. */
 const IDLE_MS = 700;
+
+/** A song as it is, and as it was opened. */
+interface Told {
+  readonly songId: string | null;
+  readonly song: Song | undefined;
+  readonly opened: Song | undefined;
+}
 
 /** Writes every step into the song's journal as soon as it is done, one after the other. */
 @Injectable()
@@ -39,8 +47,14 @@ export class AutosaveEffects {
         map(({ songId, history }) => ({ songId, song: history?.song })),
         distinctUntilChanged((a, b) => a.songId === b.songId && a.song === b.song),
         debounceTime(IDLE_MS),
-        concatMap(async ({ songId, song }) => {
-          if (songId && song) await this.songs.describe(songId, song);
+        // As it was opened the list knows it already.
+        scan((told, { songId, song }) => ({ songId, song, opened: told.songId === songId ? told.opened : song }), {
+          songId: null,
+          song: undefined,
+          opened: undefined,
+        } as Told),
+        concatMap(async ({ songId, song, opened }) => {
+          if (songId && song && song !== opened) await this.songs.describe(songId, song);
         }),
       ),
     { dispatch: false },

@@ -21,7 +21,7 @@ export interface SongInfo {
   readonly tracks: number;
   readonly notes: number;
   readonly seconds: number;
-  /** Its tracks at a glance; songs that were kept by an earlier version get it when they are opened. */
+  /** Its tracks at a glance; songs that were kept by an earlier version get it when they are next changed. */
   readonly glance?: readonly TrackGlance[];
 }
 

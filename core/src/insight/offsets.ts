@@ -64,15 +64,21 @@ export function leansThroughout({ median: ms, lower, upper }: OffsetSummary): bo
   return ms < 0 ? upper <= STEADY * ms : ms > 0 && lower >= STEADY * ms;
 }
 
+const asPlayed = new WeakMap<Part, { time: SongTime; value: OffsetSummary }>();
+
 /** How a part was played, against the lines of its own treatment; its exceptions' own settings count for their notes. */
 export function partOffsets(part: Part, song: Song): OffsetSummary {
-  const { tempo } = timeOf(song);
+  const time = timeOf(song);
+  const known = asPlayed.get(part);
+  if (known && sameTime(known.time, time)) return known.value;
   const all = treatPart(part, song).groups.map(({ chords, treatment: { lag } }) => {
     // Lines are found after the lag is gone, but what was played is told with it.
-    const place = lag.on ? chords.place.map((t) => addAmount(t, lag.amount, tempo)) : chords.place;
-    return chordOffsets({ ...chords, place }, tempo);
+    const place = lag.on ? chords.place.map((t) => addAmount(t, lag.amount, time.tempo)) : chords.place;
+    return chordOffsets({ ...chords, place }, time.tempo);
   });
-  return summarize(Float64Array.from(all.flatMap((a) => [...a])));
+  const value = summarize(Float64Array.from(all.flatMap((a) => [...a])));
+  asPlayed.set(part, { time, value });
+  return value;
 }
 
 const corrected = new WeakMap<Part, { time: SongTime; value: OffsetSummary }>();
