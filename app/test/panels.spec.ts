@@ -2,7 +2,6 @@ import { Component, computed, signal } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { Store } from '@ngrx/store';
 import { startHistory } from '@early-sparrow/core/edit';
-import { parseGrid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { analysePart, type Analysis } from '@early-sparrow/core/insight';
 import type { Note, Part, Song } from '@early-sparrow/core/song';
