@@ -21,7 +21,6 @@ export class Analyst implements OnDestroy {
   private worker: Worker | null = null;
   private last: Notes | null = null;
   private readonly finished = signal(0);
-  private readonly stopped = signal(false);
 
   /** How far the running analyses are, from 0 to 1; null when none runs. */
   readonly progress = signal<number | null>(null);
@@ -65,13 +64,11 @@ export class Analyst implements OnDestroy {
 
   /** Ends the running analyses; {@link again} starts them anew. */
   cancel(): void {
-    this.stopped.set(true);
     this.end();
   }
 
   again(): void {
     this.end();
-    this.stopped.set(false);
     this.problem.set(null);
     const missing = this.wanted().filter((notes) => !this.recall(notes));
     if (missing.length > 0) void this.run(missing);

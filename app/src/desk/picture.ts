@@ -2,7 +2,7 @@ import type { Lines, SongTime } from '@early-sparrow/core/grid';
 import { chordOffsets, leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
 import { median } from '@early-sparrow/core/maths';
 import type { Part, Song } from '@early-sparrow/core/song';
-import { forEachMember, isDropped, sameTime, timeOf, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
+import { forEachMember, isSilent, sameTime, timeOf, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
 
 /** How a note lies against its line. */
 export const LEAN = { early: 0, onLine: 1, late: 2 } as const;
@@ -84,7 +84,7 @@ const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS 
 function build(part: Part, song: Song, time: SongTime): Picture {
   const treated = treatPart(part, song);
   const { tempo } = time;
-  const { columns, start, end, settled } = treated;
+  const { columns, start, end } = treated;
   const { count } = columns;
   const lines = treatmentLines(part.treatment.quantize, time);
   const played = new Float64Array(count);
@@ -96,7 +96,7 @@ function build(part: Part, song: Song, time: SongTime): Picture {
     const take = note.take ?? note;
     played[i] = take.start;
     playedEnd[i] = take.start + take.length;
-    silent[i] = settled.dropped?.[i] === 1 || isDropped(note) ? 1 : 0;
+    silent[i] = isSilent(part, treated, i) ? 1 : 0;
   });
   for (const group of treated.groups) {
     let last = -1;

@@ -2,7 +2,7 @@ import type { TypedAmount } from '@early-sparrow/core/time';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { formatGrid, isSwung, stepName, type Grid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
-import type { GrooveUse, Limit, Quantize } from '@early-sparrow/core/song';
+import type { GrooveUse, Limit } from '@early-sparrow/core/song';
 import { Amount } from './amount';
 import type { Option } from '../common/option';
 import { Choice } from './choice';
@@ -12,7 +12,7 @@ import { PickOne } from '../common/pick-one';
 import { Selecting } from './selecting';
 import { StageRow } from './stage-row';
 import { TimeAmountControl } from './time-amount';
-import { Treating, type TreatmentChange } from './treating';
+import { merge, Treating, type Retreat, type TreatmentChange } from './treating';
 import { ValueButton } from './value-button';
 
 type Open = 'grid' | 'more' | null;
@@ -174,11 +174,10 @@ export class QuantizeStage {
 
   /** Each part keeps its own groove and gets the changed share. */
   protected useGroove(change: Partial<GrooveUse>, live: boolean): void {
-    const retreat = (t: { quantize: Quantize }) => t.quantize.groove && { ...t.quantize.groove, ...change };
     const name = change.timing === undefined ? 'Groove loudness' : 'Groove timing';
-    const each: Parameters<Treating['tryEach']>[1] = (t) => {
-      const groove = retreat(t);
-      return groove && { ...t, quantize: { ...t.quantize, on: true, groove } };
+    const each: Retreat = (t) => {
+      const { groove } = t.quantize;
+      return groove && merge(t, { quantize: { on: true, groove: { ...groove, ...change } } });
     };
     if (live) this.treating.tryEach(name, each);
     else this.treating.commitEach(name, each);

@@ -12,7 +12,7 @@ import {
   type Track,
 } from '../song';
 import type { TrackPerformance } from '../smf';
-import { correctedTrack, treatPart } from '../treatment';
+import { correctedTrack, isSilent, treatPart } from '../treatment';
 import { apply, changeNotes, type Edit, type SimpleEdit } from './edit';
 
 /** After so many rounds of finding what hangs together, all of the part is kept. */
@@ -122,13 +122,14 @@ function touching({ notes }: TrackPerformance, id: number): number[] {
 }
 
 function keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Note[] {
-  const { start, end, velocity, settled } = treatPart(part, song);
+  const treated = treatPart(part, song);
+  const { start, end, velocity } = treated;
   const indices = part.notes.flatMap((n, i) => (!ids || ids.has(n.id) ? [i] : []));
   return keepNotes(part, indices, ids !== null, (i) => ({
     start: start[i],
     end: end[i],
     velocity: velocity[i],
-    dropped: settled.dropped?.[i] === 1 || part.notes[i].exception?.kind === 'dropped',
+    dropped: isSilent(part, treated, i),
   }));
 }
 

@@ -2,7 +2,7 @@ import type { SongTime } from '../grid';
 import type { Song, Track } from '../song';
 import { asPlayed, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
 import { treatEvents } from './events';
-import { isDropped, sameTime, timeOf, treatPart } from './treat';
+import { isSilent, sameTime, timeOf, treatPart } from './treat';
 
 /** The song as it sounds with every treatment that is on; dropped doubles are silent. */
 export function corrected(song: Song): Performance {
@@ -30,7 +30,7 @@ function computeTrack(track: Track, song: Song, time: SongTime): TrackPerformanc
   const parts = track.parts.map((part) => ({ part, treated: treatPart(part, song) }));
   const notes = parts.flatMap(({ part, treated }) =>
     part.notes.flatMap((note, i): SoundingNote[] =>
-      treated.settled.dropped?.[i] || isDropped(note)
+      isSilent(part, treated, i)
         ? []
         : [{ note, start: treated.start[i], end: treated.end[i], velocity: treated.velocity[i] }],
     ),

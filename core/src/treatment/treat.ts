@@ -98,8 +98,12 @@ function silentNotes(part: Part): Uint8Array | null {
   return Uint8Array.from(part.notes, (n) => (isDropped(n) ? 1 : 0));
 }
 
-/** Whether a note is silent since Keep, as the softer of a double. */
-export function isDropped(note: Part['notes'][number]): boolean {
+/** Whether a note does not sound, as the softer of a double: of one that came about now, or since Keep. */
+export function isSilent(part: Part, treated: Pick<TreatedPart, 'settled'>, index: number): boolean {
+  return treated.settled.dropped?.[index] === 1 || isDropped(part.notes[index]);
+}
+
+function isDropped(note: Part['notes'][number]): boolean {
   return note.exception?.kind === 'dropped';
 }
 
