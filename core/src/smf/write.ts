@@ -38,7 +38,9 @@ export function writeSmf(song: Song, performance: Performance): Uint8Array {
 function placeTrack(track: TrackPerformance): Placed[] {
   const placed: Placed[] = [];
   const sounding = track.notes.filter((n) => !n.note.muted);
-  sounding.forEach((n, i) => placed.push(...placeNote(n, i)));
+  // Where one of a key's equal starts moved, all of them are written shortest first, those that stayed too.
+  const joined = new Set(sounding.filter((n) => n.start !== n.note.start).map(keyAndStart));
+  sounding.forEach((n, i) => placed.push(...placeNote(n, i, joined.has(keyAndStart(n)))));
   for (const event of track.events) {
     if (event.type === 'stray-off' && endsAnother(event, sounding)) continue;
     placed.push({
@@ -51,7 +53,12 @@ function placeTrack(track: TrackPerformance): Placed[] {
   return placed;
 }
 
-function placeNote({ note, start, end, velocity }: SoundingNote, index: number): Placed[] {
+function keyAndStart({ note, start }: SoundingNote): string {
+  return `${note.channel}.${note.pitch}.${start}`;
+}
+
+/** @param joined whether another note of its key came to start with it */
+function placeNote({ note, start, end, velocity }: SoundingNote, index: number, joined: boolean): Placed[] {
   const noteOn = { deltaTime: 0, type: 'noteOn', channel: note.channel, noteNumber: note.pitch, velocity };
   const noteOff: MidiEvent = {
     deltaTime: 0,
@@ -64,7 +71,7 @@ function placeNote({ note, start, end, velocity }: SoundingNote, index: number):
   const [onOrder, offOrder] = note.order ?? [null, null];
   // Equal starts of one pitch go shortest first: first-in first-out reading then gives the same lengths back.
   const movedOnOrder = (end - start) * 1e6 + index;
-  const startStayed = onOrder !== null && start === note.start;
+  const startStayed = !joined && onOrder !== null && start === note.start;
   const endStayed = offOrder !== null && end === note.start + note.length;
   // A note that begins and ends at one tick must not end before it begins.
   const offRank = endStayed ? RANK.stayed : end === start ? RANK.movedOn : RANK.movedOff;
