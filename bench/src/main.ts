@@ -13,9 +13,11 @@ async function time(run: () => unknown): Promise<number> {
   return p50 / 1e6;
 }
 
+const RULES = { drops: () => false, silent: null };
+
 function whole(treater: Treater, notes: NoteColumns, treatment: Treatment): number {
   const staged = treater.stages(treatment);
-  settle(notes, staged, staged.velocity, false);
+  settle(notes, staged, staged.velocity, RULES);
   return staged.start[0];
 }
 
@@ -97,7 +99,7 @@ function memory(notes: NoteColumns): void {
   const before = used();
   const treater = new Treater(notes, TIME);
   const staged = treater.stages(ALL_STAGES);
-  settle(notes, staged, staged.velocity, false);
+  settle(notes, staged, staged.velocity, RULES);
   const bytes = (used() - before) / notes.count;
   console.log(`${'memory in flight'.padEnd(52)} ${bytes.toFixed(0).padStart(9)} bytes a note  (at most 200)`);
   if (staged.start.length === 0) throw new Error('Nothing was treated.');

@@ -1,4 +1,15 @@
-import { DEFAULT_TREATMENT, type Note, type Part, type Song, type Treatment } from '@early-sparrow/core/song';
+import { applyEdit, isProblem, readEdit, type Applied, type Edit } from '@early-sparrow/core/edit';
+import {
+  byPlace,
+  DEFAULT_TREATMENT,
+  newPart,
+  newSong,
+  newTrack,
+  type Note,
+  type Part,
+  type Song,
+  type Treatment,
+} from '@early-sparrow/core/song';
 
 /** A note with the usual values; times in ticks at 960 PPQ. */
 export function note(id: number, start: number, more: Partial<Note> = {}): Note {
@@ -19,31 +30,18 @@ export function treatment(stages: Stages): Treatment {
 
 /** A song of one track with one part; 120 BPM and 4/4 unless said otherwise. */
 export function song(notes: readonly Note[], stages: Stages = {}, more: Partial<Song> = {}): Song {
-  const sorted = [...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch || a.id - b.id);
-  const part: Part = {
-    id: 'p',
-    name: 'Part',
-    start: 0,
-    on: true,
-    treatment: treatment(stages),
-    sets: [],
-    notes: sorted,
-  };
-  return {
-    version: 1,
-    name: 'Test',
-    ppq: 960,
-    ppqFactor: 1,
-    format: 1,
-    tempo: [],
-    meter: [],
-    tracks: [
-      { id: 't', name: 'Track', source: 0, parts: [part], events: [], end: 0, mute: false, solo: false, level: 0.8 },
-    ],
-    chunks: [],
-    nextId: sorted.length,
-    ...more,
-  };
+  const sorted = [...notes].sort(byPlace);
+  const end = sorted.reduce((last, n) => Math.max(last, n.start + n.length), 3840);
+  const part = newPart('p', 'Part', 0, end, { treatment: treatment(stages), notes: sorted, origin: { source: 0 } });
+  const track = newTrack('t', 'Track', { parts: [part], origin: { source: 0, name: 'Track', end: 0 } });
+  const origin = { format: 1, ppqFactor: 1, chunks: [] } as const;
+  const nextId = sorted.reduce((next, n) => Math.max(next, n.id + 1), 0);
+  return { ...newSong('Test'), tracks: [track], nextId, origin, ...more };
+}
+
+/** The same song with other events in its first part. */
+export function withEvents(s: Song, events: Part['events']): Song {
+  return { ...s, tracks: [{ ...s.tracks[0], parts: [{ ...part(s), events }] }, ...s.tracks.slice(1)] };
 }
 
 export function part(s: Song): Part {
@@ -53,4 +51,12 @@ export function part(s: Song): Part {
 /** The same song under another treatment. */
 export function treated(s: Song, stages: Stages): Song {
   return { ...s, tracks: [{ ...s.tracks[0], parts: [{ ...part(s), treatment: treatment(stages) }] }] };
+}
+
+/** A song after an edit that must fit. */
+export function applied(s: Song, edit: Edit): Applied {
+  const read = readEdit(edit);
+  const done = isProblem(read) ? read : applyEdit(s, read);
+  if (isProblem(done)) throw new Error(done.problem);
+  return done;
 }

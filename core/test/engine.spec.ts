@@ -1,3 +1,4 @@
+import { timeOf } from '@early-sparrow/core/song';
 import fc from 'fast-check';
 import { barPattern, gridLines, makePattern, parseGrid, songPattern } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES, grooveLines, grooveVelocityAt } from '@early-sparrow/core/groove';
@@ -28,7 +29,6 @@ import {
   noteReports,
   partColumns,
   sideGap,
-  timeOf,
   Treater,
   treatEvents,
   treatPart,
@@ -36,7 +36,7 @@ import {
 import { barHistograms } from '../src/insight/histogram';
 import { codeLength, ktLength } from '../src/insight/code-length';
 import { linesInBars } from '../src/insight/candidates';
-import { note, part, song, treated, treatment } from './build';
+import { withEvents, note, part, song, treated, treatment } from './build';
 
 const plain = timeOf(song([]));
 const uniform = (seed: number, i: number) => (hash3(seed, i, 7) + 0.5) / 2 ** 32;
@@ -164,8 +164,7 @@ describe('events that follow', () => {
     ] as const;
     const at = (modes: object) => {
       const t = treated(s, { quantize: { ...part(s).treatment.quantize, ...modes } });
-      const parts = [{ part: part(t), treated: treatPart(part(t), t) }];
-      return treatEvents(events, parts, timeOf(t)).events.map((e) => e.tick);
+      return treatEvents(withEvents(t, events).tracks[0].parts, t)[0];
     };
     // Another channel is another player's.
     expect(at({})).toEqual([1440, 1500, 1500]);

@@ -19,7 +19,7 @@ import { scoreGrids } from '../../tools/accuracy/grids';
 import { scoreLags } from '../../tools/accuracy/lags';
 import { stream } from '../../tools/accuracy/perform';
 import { note, part, song } from './build';
-import { timeOf } from '@early-sparrow/core/treatment';
+import { timeOf } from '@early-sparrow/core/song';
 
 describe('statistics', () => {
   it('agree with simple-statistics', () => {

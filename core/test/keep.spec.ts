@@ -1,28 +1,31 @@
 import fc from 'fast-check';
-import { apply, keepEdit, returnEdit, type Edit } from '@early-sparrow/core/edit';
+import { keepEdit, returnEdit, type Edit } from '@early-sparrow/core/edit';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import type { Exception, Song, TrackEvent } from '@early-sparrow/core/song';
+import type { Exception, PartEvent, Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
-import { note, part, song, treatment, type Stages } from './build';
+import { applied, note, part, song, treatment, type Stages } from './build';
 
 const bytes = (s: Song, which: 'played' | 'corrected') => [...writeSmf(s, perform(s, which))];
 /** What sounds, note by note and event by event. */
 const sounds = (s: Song) =>
   perform(s, 'corrected').map((t) => ({
     notes: t.notes.map((n) => [n.note.id, n.start, n.end, n.velocity]).sort((a, b) => a[0] - b[0]),
-    events: t.events.map((e) => e.tick),
+    events: t.events.map((e) => `${e.tick} ${e.event.type}`).sort(),
   }));
 /** The notes and events of the written file, read back. */
 const heard = (s: Song) =>
   readSmf(writeSmf(s, perform(s, 'corrected')), 'x').song.tracks.map((t) => ({
-    notes: t.parts.flatMap((p) => p.notes.map((n) => [n.start, n.pitch, n.length, n.velocity])),
-    events: t.events.filter((e) => e.type !== 'stray-off').map((e) => [e.tick, e.type]),
+    notes: t.parts.flatMap((p) => p.notes.map((n) => [n.start, n.pitch, n.length, n.velocity].join())).sort(),
+    events: [...t.setup, ...t.parts.flatMap((p) => p.events)]
+      .filter((e) => e.type !== 'stray-off')
+      .map((e) => [e.tick, e.type])
+      .sort(),
   }));
 const keep = (s: Song, ids: readonly number[] | null): Song => {
   const edit = keepEdit(s, 'p', ids);
-  return edit ? apply(s, edit).song : s;
+  return edit ? applied(s, edit).song : s;
 };
 
 const anyNotes = fc.array(
@@ -101,14 +104,14 @@ const anySong = fc.record({ notes: anyNotes, stages: anyStages, own: anyStages, 
   );
   const events = a.events
     .sort((x, y) => x.tick - y.tick)
-    .map(({ tick, value, bend }, i): TrackEvent =>
+    .map(({ tick, value, bend }, i): PartEvent =>
       bend
         ? { type: 'bend', channel: 0, tick, order: 1000 + i, value }
         : { type: 'controller', controller: 64, channel: 0, tick, order: 1000 + i, value },
     );
   const [track] = base.tracks;
   const sets = [{ id: 'own1', name: 'own settings', treatment: treatment(a.own as Stages) }];
-  return { ...base, tracks: [{ ...track, events, parts: [{ ...track.parts[0], sets }] }] };
+  return { ...base, tracks: [{ ...track, parts: [{ ...track.parts[0], sets, events }] }] };
 });
 
 describe('Keep', () => {
@@ -138,10 +141,10 @@ describe('Keep', () => {
     fc.assert(
       fc.property(anySong, (s) => {
         const on: Edit = { kind: 'treatment', name: 'x', part: 'p', treatment: part(s).treatment };
-        const twice = keep(apply(keep(s, null), on).song, null);
+        const twice = keep(applied(keep(s, null), on).song, null);
         expect(bytes(twice, 'played')).toEqual(bytes(s, 'played'));
         const back = returnEdit(twice, 'p', null, { starts: true, lengths: true, velocities: true });
-        const returned = back ? apply(twice, back).song : twice;
+        const returned = back ? applied(twice, back).song : twice;
         expect(
           bytes(
             {
@@ -161,8 +164,8 @@ describe('Keep', () => {
       fc.property(anySong, fc.constantFrom(null, [0]), (s, ids) => {
         const edit = keepEdit(s, 'p', ids);
         if (!edit) return;
-        const { song: after, inverse } = apply(s, edit);
-        expect(JSON.stringify(apply(after, inverse).song)).toBe(JSON.stringify(s));
+        const { song: after, inverse } = applied(s, edit);
+        expect(JSON.stringify(applied(after, inverse).song)).toBe(JSON.stringify(s));
       }),
       { numRuns: 100 },
     );

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { asPlayed, readSmf, readText, renameTrack, SmfError, writeSmf, writeText } from '@early-sparrow/core/smf';
+import { asPlayed, readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
 import {
   byPlace,
   findPart,
@@ -7,18 +7,21 @@ import {
   meterOf,
   noteCount,
   partsOf,
+  partStart,
+  readText,
   songEnd,
   takeOf,
   tempoOf,
   withPart,
+  writeText,
+  type Song,
 } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { readDivision } from '../src/smf/division';
 import { layOut } from '../src/smf/chunks';
-import { partStart } from '../src/smf/part-start';
-import { secureTrack } from '../src/smf/track-bytes';
+import { readTrack } from '../src/smf/track-reader';
 import { hex } from './files';
-import { note, part, song, treated } from './build';
+import { note, part, song, treated, withEvents } from './build';
 
 describe('divisions', () => {
   it.each([
@@ -84,8 +87,8 @@ describe('chunks', () => {
   });
 });
 
-describe('a secured track', () => {
-  const secure = (bytes: string) => secureTrack(hex(bytes), { start: 0, end: hex(bytes).length }, 2);
+describe('a damaged track', () => {
+  const readHex = (bytes: string) => readTrack(hex(bytes), { start: 0, end: hex(bytes).length }, 2);
   it.each<[string, string, string, number]>([
     ['an event that is cut off', '00 90 3C 40 10 90', 'truncated', 4],
     ['a meta event longer than the track', '00 FF 01 7F 41', 'truncated', 0],
@@ -96,18 +99,23 @@ describe('a secured track', () => {
     ['no end of track', '00 90 3C 40', 'no-end-of-track', 4],
     ['bytes after its end', '00 FF 2F 00 00 90 3C 40', 'after-end-of-track', 4],
   ])('with %s keeps what is before it and says where', (_, bytes, code, offset) => {
-    const { notices, bytes: safe } = secure(bytes);
-    expect(notices).toMatchObject([{ code, track: 2, offset }]);
-    expect([...safe.subarray(-3)]).toEqual([0xff, 0x2f, 0x00]);
-    expect(notices[0].text).toContain('rack 3');
+    const { notices, notes, end } = readHex(bytes);
+    const [notice] = notices;
+    expect(notice).toMatchObject({ code, track: 2, offset });
+    expect(notice.text).toContain('rack 3');
+    // All that stands before the fault was read: one note that nothing ends, or nothing.
+    expect(notes).toHaveLength(offset === 4 ? (bytes.startsWith('00 FF') ? 0 : 1) : 0);
+    expect(end).toBe(0);
   });
 
-  it('is never longer than what was there, whatever the bytes', () => {
+  it('is never read past its end, whatever the bytes', () => {
     fc.assert(
-      fc.property(fc.uint8Array({ maxLength: 200 }), (bytes) => {
-        const { bytes: safe } = secureTrack(bytes, { start: 0, end: bytes.length }, 0);
-        expect(safe.length).toBeLessThanOrEqual(bytes.length + 4);
-        expect([...safe.subarray(-3)]).toEqual([0xff, 0x2f, 0x00]);
+      fc.property(fc.uint8Array({ maxLength: 200 }), fc.uint8Array({ maxLength: 20 }), (bytes, behind) => {
+        const chunk = { start: 0, end: bytes.length };
+        const alone = readTrack(bytes, chunk, 0);
+        const before = readTrack(Uint8Array.from([...bytes, ...behind]), chunk, 0);
+        expect(before).toEqual(alone);
+        expect(alone.notes.length * 2 + alone.events.length).toBeLessThanOrEqual(bytes.length);
       }),
       { numRuns: 2000 },
     );
@@ -120,13 +128,26 @@ describe('text', () => {
     expect(readText(Uint8Array.of(0x53, 0x70, 0xe5, 0x72))).toBe('Spår');
   });
 
-  it('of a renamed track goes into its file', () => {
-    const s = song([note(0, 0)]);
-    const once = renameTrack(s.tracks[0], 'Första fiol');
-    const twice = renameTrack(once, 'Oboe');
-    expect(twice.events).toHaveLength(1);
-    const written = { ...s, tracks: [twice] };
-    expect(readSmf(writeSmf(written, asPlayed(written)), 'x').song.tracks[0].name).toBe('Oboe');
+  it('of a renamed track goes into its file, in the spelling that was there', () => {
+    const named = (data: Uint8Array) => {
+      const s = song([note(0, 0)]);
+      const [track] = s.tracks;
+      const setup = [{ tick: 0, order: 0, type: 'meta', meta: 3, data }] as const;
+      const origin = { source: 0, name: readText(data), end: 0 };
+      return { ...s, tracks: [{ ...track, name: readText(data), setup, origin }] };
+    };
+    const bytesOf = (s: Song) => {
+      const again = readSmf(writeSmf(s, asPlayed(s)), 'x').song.tracks[0];
+      const [event] = again.setup;
+      return event.type === 'meta' ? [...event.data] : [];
+    };
+    const renamed = (s: Song, name: string) => ({ ...s, tracks: [{ ...s.tracks[0], name }] });
+    const latin1 = named(Uint8Array.of(0x53, 0x70, 0xe5, 0x72));
+    expect(bytesOf(renamed(latin1, 'Fågel'))).toEqual([0x46, 0xe5, 0x67, 0x65, 0x6c]);
+    expect(bytesOf(renamed(renamed(latin1, 'Fågel'), 'Spår'))).toEqual([0x53, 0x70, 0xe5, 0x72]);
+    expect(bytesOf(renamed(latin1, '小鳥'))).toEqual([...writeText('小鳥')]);
+    expect(bytesOf(renamed(named(writeText('Spår')), 'Fågel'))).toEqual([...writeText('Fågel')]);
+    expect(bytesOf(renamed(song([note(0, 0)]), 'Oboe'))).toEqual([...writeText('Oboe')]);
   });
 });
 
@@ -150,7 +171,7 @@ describe('the order at one tick', () => {
     ]);
     const s = treated(moved, { quantize: { on: true }, lengths: { on: true, mode: 'line' } });
     const controller = { tick: 960, order: 3.5, type: 'controller', channel: 0, controller: 7, value: 1 } as const;
-    const withEvent = { ...s, tracks: [{ ...s.tracks[0], events: [controller] }] };
+    const withEvent = withEvents(s, [controller]);
     const file = writeSmf(withEvent, perform(withEvent, 'corrected'));
     const again = readSmf(file, 'x').song;
     const at = (type: 'on' | 'off', pitch: number) => {
@@ -159,7 +180,7 @@ describe('the order at one tick', () => {
       );
       return n?.order?.[type === 'on' ? 0 : 1] ?? NaN;
     };
-    const events = again.tracks[0].events.map((e) => e.order);
+    const events = part(again).events.map((e) => e.order ?? NaN);
     expect(at('off', 60)).toBeLessThan(events[0]);
     expect(events[0]).toBeLessThan(at('on', 64));
     expect(at('on', 64)).toBeLessThan(at('on', 60));

@@ -9,7 +9,7 @@ import {
 } from '@early-sparrow/core/sound';
 import { asPlayed } from '@early-sparrow/core/smf';
 import { tempoOf } from '@early-sparrow/core/song';
-import { note, song } from './build';
+import { note, song, withEvents } from './build';
 
 /** A device whose clock is turned by hand; it writes down what it is told. */
 class Recorder implements Output {
@@ -147,8 +147,7 @@ describe('the timeline', () => {
     ({ tick, order, type: 'controller', channel: 0, controller: 64, value }) as const;
   const of = (events: ReturnType<typeof pedal>[], ...notes: ReturnType<typeof note>[]) => {
     const s = song(notes);
-    const withEvents = { ...s, tracks: [{ ...s.tracks[0], events }] };
-    return timeline(asPlayed(withEvents)[0], tempoOf(withEvents)).map((n) => [n.start, n.end]);
+    return timeline(asPlayed(withEvents(s, events))[0], tempoOf(s)).map((n) => [n.start, n.end]);
   };
 
   it('holds notes while the damper is down, until the key is struck again', () => {
@@ -172,7 +171,7 @@ describe('voices', () => {
     // source: General MIDI System Level 1, sound set and percussion map
     const track = (program: number, channel = 0) => ({
       ...song([note(0, 0, { channel })]).tracks[0],
-      events: [{ tick: 0, order: 0, type: 'program', channel, program }] as const,
+      setup: [{ tick: 0, order: 0, type: 'program', channel, program }] as const,
     });
     expect([0, 12, 25, 33, 48, 71].map((p) => voiceKind(track(p)))).toEqual([
       'keys',

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { median } from '@early-sparrow/core/maths';
-import { apply, changeNotes } from '@early-sparrow/core/edit';
+import { changeNotes } from '@early-sparrow/core/edit';
 import { BUILT_IN_GROOVES, liftGroove, slotsPerBar } from '@early-sparrow/core/groove';
 import { BUILT_IN_RECIPES, recipeFromJson, recipeToJson, RecipeFileError } from '@early-sparrow/core/recipe';
 import { grooveFromJson, grooveToJson, grooveToMidi, GrooveFileError, readSmf } from '@early-sparrow/core/smf';
-import { GrooveSchema, keepNotes, returnToTake, type Lengths, type Song } from '@early-sparrow/core/song';
-import { timeOf, treatPart } from '@early-sparrow/core/treatment';
-import { note, part, song, treated, type Stages } from './build';
+import { timeOf, GrooveSchema, keepNotes, returnToTake, type Lengths, type Song } from '@early-sparrow/core/song';
+import { treatPart } from '@early-sparrow/core/treatment';
+import { applied, note, part, song, treated, type Stages } from './build';
 
 const ends = (s: Song) => [...treatPart(part(s), s).end];
 const starts = (s: Song) => [...treatPart(part(s), s).start];
@@ -193,14 +193,14 @@ describe('keeping', () => {
 
   it('makes corrected notes their own and remembers the take; undo is exact', () => {
     const edit = changeNotes('Keep', part(base), kept());
-    const { song: after, inverse } = apply(base, edit);
+    const { song: after, inverse } = applied(base, edit);
     expect(part(after).notes.map((n) => [n.start, n.velocity])).toEqual([
       [240, 100],
       [480, 100],
       [720, 100],
     ]);
     expect(part(after).notes[1].take).toEqual({ start: 490, length: 200, velocity: 33 });
-    expect(apply(after, inverse).song).toEqual(base);
+    expect(applied(after, inverse).song).toEqual(base);
   });
 
   it('returns to the take, each property alone or all', () => {

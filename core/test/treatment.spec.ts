@@ -3,7 +3,7 @@ import { parseGrid, type Grid } from '@early-sparrow/core/grid';
 import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { findPart, type Note, type Song } from '@early-sparrow/core/song';
 import { corrected, noteLines, noteReports, perform, reportPart, treatPart } from '@early-sparrow/core/treatment';
-import { note, part, song, treated, type Stages } from './build';
+import { withEvents, note, part, song, treated, type Stages } from './build';
 
 const starts = (s: Song) => [...treatPart(part(s), s).start];
 const quantize = (text: string, more: Stages['quantize'] = {}): Stages => ({
@@ -320,10 +320,7 @@ describe('exceptions', () => {
 describe('other events', () => {
   const pedal = (tick: number, value: number, order: number) =>
     ({ tick, order, type: 'controller', channel: 0, controller: 64, value }) as const;
-  const withPedal = (s: Song, ...events: ReturnType<typeof pedal>[]): Song => ({
-    ...s,
-    tracks: [{ ...s.tracks[0], events }],
-  });
+  const withPedal = (s: Song, ...events: ReturnType<typeof pedal>[]): Song => withEvents(s, events);
 
   it('a pedal follows the notes: pressed before a chord it stays before it', () => {
     const s = withPedal(
@@ -349,7 +346,7 @@ describe('other events', () => {
             ),
             ...[...presses].sort((a, b) => a - b).map((t, i) => pedal(t, i % 2 === 0 ? 127 : 0, i)),
           );
-          const before = s.tracks[0].events;
+          const before = part(s).events;
           const after = corrected(s)[0].events;
           after.forEach((e, i) => i > 0 && expect(e.tick).toBeGreaterThan(after[i - 1].tick));
           const now = starts(s);

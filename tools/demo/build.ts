@@ -1,7 +1,11 @@
-import { asPlayed, writeSmf, writeText } from '@early-sparrow/core/smf';
+import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
 import {
   byPlace,
-  DEFAULT_TREATMENT,
+  isPartEvent,
+  newPart,
+  newSong,
+  newTrack,
+  writeText,
   type Note,
   type Song,
   type Track,
@@ -48,25 +52,21 @@ export function demoSong(): { midi: Uint8Array; truth: DemoTruth } {
       lines: sorted.map((s) => Math.round(s.truth * PPQ * 1000) / 1000),
       wild: sorted.flatMap((s, k) => (s.at in demo.player.wild ? [k] : [])),
     });
-    return emptyTrack(
+    return fileTrack(
       i + 1,
       demo.player.name,
       sorted.map((s) => s.note),
       setUp(demo),
     );
   });
-  const conductor = emptyTrack(0, 'The Night Ferry', [], []);
+  const conductor = fileTrack(0, 'The Night Ferry', [], []);
   const song: Song = {
-    version: 1,
-    name: 'Night Ferry',
-    ppq: PPQ,
-    ppqFactor: 1,
-    format: 1,
+    ...newSong('Night Ferry', PPQ),
     tempo: [{ tick: 0, order: 1, usPerQuarter: Math.round(60e6 / BPM) }],
     meter: [{ tick: 0, order: 2, numerator: 4, denominator: 4, clocks: 24, thirtySeconds: 8 }],
     tracks: [conductor, ...tracks],
-    chunks: [],
     nextId,
+    origin: { format: 1, ppqFactor: 1, chunks: [] },
   };
   return { midi: writeSmf(song, asPlayed(song)), truth: { ppq: PPQ, bpm: BPM, tracks: truths } };
 }
@@ -97,18 +97,12 @@ function setUp(demo: DemoTrack): TrackEvent[] {
   return events;
 }
 
-function emptyTrack(source: number, name: string, notes: Note[], events: TrackEvent[]): Track {
+function fileTrack(source: number, name: string, notes: Note[], events: TrackEvent[]): Track {
   const title: TrackEvent = { tick: 0, order: 0, type: 'meta', meta: 3, data: writeText(name) };
-  const part = { id: `p${source}`, name, start: 0, on: true, treatment: DEFAULT_TREATMENT, sets: [], notes };
-  return {
-    id: `t${source}`,
-    name,
-    source,
-    parts: notes.length > 0 ? [part] : [],
-    events: [title, ...events],
-    end: BARS * 4 * PPQ,
-    mute: false,
-    solo: false,
-    level: 0.8,
-  };
+  const end = BARS * 4 * PPQ;
+  const mine = events.filter(isPartEvent);
+  const part = newPart(`p${source}`, name, 0, end, { notes, events: mine, origin: { source } });
+  const setup = [title, ...events.filter((e) => !isPartEvent(e))];
+  const origin = { source, name, end };
+  return newTrack(`t${source}`, name, { parts: notes.length > 0 ? [part] : [], setup, origin });
 }

@@ -1,8 +1,8 @@
 import type { Lines, SongTime } from '@early-sparrow/core/grid';
 import { chordOffsets, leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
 import { median } from '@early-sparrow/core/maths';
-import type { Part, Song } from '@early-sparrow/core/song';
-import { forEachMember, isSilent, sameTime, timeOf, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
+import { sameTime, timeOf, type Part, type Song } from '@early-sparrow/core/song';
+import { forEachMember, isSilent, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
 
 /** How a note lies against its line. */
 export const LEAN = { early: 0, onLine: 1, late: 2 } as const;

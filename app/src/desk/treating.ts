@@ -2,9 +2,9 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Edit } from '@early-sparrow/core/edit';
 import type { Grid } from '@early-sparrow/core/grid';
-import { DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
+import { timeOf, DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
 import { describeTicks, type TimeAmount, type TypedAmount } from '@early-sparrow/core/time';
-import { reportPart, timeOf, treatmentLines } from '@early-sparrow/core/treatment';
+import { reportPart, treatmentLines } from '@early-sparrow/core/treatment';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 
 /** Some stages of a treatment with some of their settings; of the grid too, only what changes. */

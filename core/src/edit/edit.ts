@@ -1,186 +1,154 @@
 import { z } from 'zod';
-import { renameTrack } from '../smf';
-import {
-  byPlace,
-  NoteSchema,
-  OwnSetSchema,
-  TrackEventSchema,
-  TreatmentSchema,
-  withPart,
-  type Note,
-  type Part,
-  type Song,
-  type Track,
-} from '../song';
+import { songFault, type Song } from '../song';
+import { base, isProblem, problem, type Changed, type EditKind, type EditProblem } from './kind';
+import { events } from './kinds/events';
+import { markers } from './kinds/markers';
+import { meter } from './kinds/meter';
+import { mix } from './kinds/mix';
+import { notes } from './kinds/notes';
+import { partCopy } from './kinds/part-copy';
+import { partCut } from './kinds/part-cut';
+import { partJoin } from './kinds/part-join';
+import { partLook } from './kinds/part-look';
+import { partMove } from './kinds/part-move';
+import { partOn } from './kinds/part-on';
+import { partSpan } from './kinds/part-span';
+import { parts } from './kinds/parts';
+import { sets } from './kinds/sets';
+import { setup } from './kinds/setup';
+import { songName } from './kinds/song-name';
+import { tempo } from './kinds/tempo';
+import { trackColour } from './kinds/track-colour';
+import { trackName } from './kinds/track-name';
+import { trackOrder } from './kinds/track-order';
+import { trackSound } from './kinds/track-sound';
+import { tracks } from './kinds/tracks';
+import { treatment } from './kinds/treatment';
 
-const named = { name: z.string().min(1) };
+/** Every kind of edit there is, by its name. Nothing else tells kinds apart. */
+const KINDS = {
+  treatment,
+  'part-on': partOn,
+  sets,
+  notes,
+  events,
+  parts,
+  'part-move': partMove,
+  'part-span': partSpan,
+  'part-cut': partCut,
+  'part-join': partJoin,
+  'part-copy': partCopy,
+  'part-look': partLook,
+  tracks,
+  'track-order': trackOrder,
+  'track-name': trackName,
+  'track-colour': trackColour,
+  'track-sound': trackSound,
+  mix,
+  setup,
+  tempo,
+  meter,
+  markers,
+  'song-name': songName,
+} as const;
 
-const SimpleEditSchema = z.discriminatedUnion('kind', [
-  z.object({ ...named, kind: z.literal('treatment'), part: z.string(), treatment: TreatmentSchema }),
-  z.object({ ...named, kind: z.literal('part-on'), part: z.string(), on: z.boolean() }),
-  z.object({ ...named, kind: z.literal('sets'), part: z.string(), sets: z.array(OwnSetSchema).readonly() }),
-  /** Takes notes out of a part by id and puts notes in, which may be the same ones changed. */
-  z.object({
-    ...named,
-    kind: z.literal('notes'),
-    part: z.string(),
-    remove: z.array(z.int()).readonly(),
-    add: z.array(NoteSchema).readonly(),
-  }),
-  /** Replaces some events of a track, by their index in it. */
-  z.object({
-    ...named,
-    kind: z.literal('events'),
-    track: z.string(),
-    at: z.array(z.int().min(0)).readonly(),
-    to: z.array(TrackEventSchema).readonly(),
-  }),
-  z.object({ ...named, kind: z.literal('song-name'), to: z.string().min(1).max(200) }),
-  z.object({ ...named, kind: z.literal('track-name'), track: z.string(), to: z.string().min(1).max(200) }),
-  z.object({
-    ...named,
-    kind: z.literal('mix'),
-    track: z.string(),
-    mute: z.boolean(),
-    solo: z.boolean(),
-    level: z.number().min(0).max(1),
-  }),
-]);
+export type EditKindName = keyof typeof KINDS;
+export const EDIT_KINDS = Object.keys(KINDS) as readonly EditKindName[];
 
-/** Several edits that are one step for undo. */
-const SeveralSchema = z.object({
-  ...named,
-  kind: z.literal('several'),
-  edits: z.array(SimpleEditSchema).readonly(),
-});
+/** One change of a song. */
+export type SimpleEdit = Readonly<{ [K in EditKindName]: z.infer<(typeof KINDS)[K]['schema']> }[EditKindName]>;
 
-/**
- * An edit as a value: the only way to change a song. `name` is what people read
- * ("Quantize Marimba"). Edits are stored in the journal as they are.
- */
-export const EditSchema = z.union([SimpleEditSchema, SeveralSchema]);
-export type SimpleEdit = Readonly<z.infer<typeof SimpleEditSchema>>;
-export type Edit = SimpleEdit | Readonly<z.infer<typeof SeveralSchema>>;
-
-/** An edit that names a part, track or note that the song does not have. */
-export class EditError extends Error {
-  readonly code = 'edit';
-}
-
-/** The song after an edit, and the edit that takes it back. */
-export interface Applied<E extends Edit = Edit> {
-  readonly song: Song;
-  readonly inverse: E;
-}
+/** Several changes that are one step for undo; each is checked as one of its own kind. */
+const SeveralHead = z.object({ ...base, kind: z.literal('several') });
+type Several = Readonly<z.infer<typeof SeveralHead> & { edits: readonly SimpleEdit[] }>;
 
 /**
- * Applies an edit to a song.
- * @throws EditError where the edit does not fit the song; the song is not changed then
+ * An edit as a value: the only way to change a song. `name` is what people read ("Quantize Marimba"). Edits are
+ * stored in the journal as they are.
  */
-export function apply(song: Song, edit: Edit): Applied {
-  if (edit.kind !== 'several') return applySimple(song, edit);
+export type Edit = SimpleEdit | Several;
+
+/** A song after an edit, and the edit that takes it back to the byte. */
+export type Applied = Changed<Edit>;
+
+/** The kind of an edit, by the registry; undefined for a name that it does not have. */
+function kindOf(name: string): EditKind<SimpleEdit, SimpleEdit> | undefined {
+  return (KINDS as unknown as Partial<Record<string, EditKind<SimpleEdit, SimpleEdit>>>)[name];
+}
+
+/** Checks a value that is to be an edit; says what is wrong with it. The schema of its own kind is asked, no other. */
+export function readEdit(value: unknown): Edit | EditProblem {
+  const name = (value as { kind?: unknown } | null)?.kind;
+  const several = name === 'several' && Array.isArray((value as { edits?: unknown }).edits);
+  const schema = several ? SeveralHead : typeof name === 'string' ? kindOf(name)?.schema : undefined;
+  const result = schema?.safeParse(value);
+  if (!result) return problem('This is no edit that this version of the program knows.');
+  if (!result.success) {
+    const [issue] = result.error.issues;
+    return problem(
+      `This change cannot be made: ${issue.message}${issue.path.length > 0 ? ` (${issue.path.join('.')})` : ''}.`,
+    );
+  }
+  if (several) {
+    for (const one of (value as { edits: unknown[] }).edits) {
+      const read = readEdit(one);
+      if (isProblem(read)) return read;
+      if (read.kind === 'several') return problem('A step cannot hold other steps.');
+    }
+  }
+  return value as Edit;
+}
+
+/** Applies an edit that was checked by {@link readEdit} to a song; one that does not fit changes nothing. */
+export function applyEdit(song: Song, edit: Edit): Applied | EditProblem {
+  const done = edit.kind === 'several' ? applySeveral(song, edit) : applySimple(song, edit);
+  return isProblem(done) ? done : { ...done, inverse: marked(done.inverse, edit) };
+}
+
+/** An inverse is called as what it takes back, and is a step of its own. */
+function marked<E extends Edit>(inverse: E, { name }: Edit): E {
+  const { joins: _joins, ...rest } = inverse;
+  return { ...rest, name } as E;
+}
+
+function applySeveral(song: Song, edit: Several): Applied | EditProblem {
   const inverses: SimpleEdit[] = [];
   let current = song;
   for (const one of edit.edits) {
     const done = applySimple(current, one);
+    if (isProblem(done)) return done;
     current = done.song;
     inverses.unshift(done.inverse);
   }
-  return { song: current, inverse: { ...edit, edits: inverses } };
+  const { nextId: _nextId, ...rest } = edit;
+  return { song: current, inverse: { ...rest, edits: inverses } };
 }
 
-function applySimple(song: Song, edit: SimpleEdit): Applied<SimpleEdit> {
-  switch (edit.kind) {
-    case 'treatment':
-      return onPart(song, edit.part, (part) => ({
-        part: { ...part, treatment: edit.treatment },
-        inverse: { ...edit, treatment: part.treatment },
-      }));
-    case 'part-on':
-      return onPart(song, edit.part, (part) => ({
-        part: { ...part, on: edit.on },
-        inverse: { ...edit, on: part.on },
-      }));
-    case 'sets':
-      return onPart(song, edit.part, (part) => ({
-        part: { ...part, sets: edit.sets },
-        inverse: { ...edit, sets: part.sets },
-      }));
-    case 'notes':
-      return applyNotes(song, edit);
-    case 'events':
-      return onTrack(song, edit.track, (track) => {
-        if (edit.at.length !== edit.to.length || edit.at.some((i) => i >= track.events.length)) {
-          throw new EditError('The edit replaces events that the track does not have.');
-        }
-        const events = [...track.events];
-        edit.at.forEach((i, k) => (events[i] = edit.to[k]));
-        return { track: { ...track, events }, inverse: { ...edit, to: edit.at.map((i) => track.events[i]) } };
-      });
-    case 'song-name':
-      return { song: { ...song, name: edit.to }, inverse: { ...edit, to: song.name } };
-    case 'track-name':
-      return onTrack(song, edit.track, (track) => ({
-        track: renameTrack(track, edit.to),
-        inverse: { ...edit, to: track.name },
-      }));
-    case 'mix':
-      return onTrack(song, edit.track, (track) => ({
-        track: { ...track, mute: edit.mute, solo: edit.solo, level: edit.level },
-        inverse: { ...edit, mute: track.mute, solo: track.solo, level: track.level },
-      }));
+function applySimple(song: Song, edit: SimpleEdit): Changed<SimpleEdit> | EditProblem {
+  const done = kindOf(edit.kind)?.apply(song, edit);
+  if (!done) return problem('This is no edit that this version of the program knows.');
+  if (isProblem(done)) return done;
+  // Ids that an edit used are free again once it is taken back, so that the song is what it was.
+  const { nextId: _nextId, ...inverse } = done.inverse;
+  const after = edit.nextId === undefined ? done.song : { ...done.song, nextId: edit.nextId };
+  if (edit.nextId !== undefined && edit.nextId < song.nextId && songFault(after)) {
+    return problem('The edit would use ids twice.');
   }
+  return {
+    song: after,
+    inverse: (after.nextId === song.nextId ? inverse : { ...inverse, nextId: song.nextId }) as SimpleEdit,
+  };
 }
 
-function applyNotes(song: Song, edit: Extract<SimpleEdit, { kind: 'notes' }>): Applied<SimpleEdit> {
-  const remove = new Set(edit.remove);
-  const done = onPart(song, edit.part, (part) => {
-    const removed = part.notes.filter((n) => remove.has(n.id));
-    if (removed.length !== remove.size) throw new EditError('The edit takes out notes that the part does not have.');
-    const kept = part.notes.filter((n) => !remove.has(n.id));
-    const notes = merged(kept, [...edit.add].sort(byPlace));
-    const inverse = { ...edit, remove: edit.add.map((n) => n.id), add: removed };
-    return { part: { ...part, notes }, inverse };
-  });
-  const highest = edit.add.reduce((max, n) => Math.max(max, n.id + 1), song.nextId);
-  return { ...done, song: { ...done.song, nextId: highest } };
-}
-
-/** Two sorted lists as one: sorting all of a long part for each step of a drag would be slow. */
-function merged(a: readonly Note[], b: readonly Note[]): Note[] {
-  const all: Note[] = [];
-  let j = 0;
-  for (const note of a) {
-    while (j < b.length && byPlace(b[j], note) < 0) all.push(b[j++]);
-    all.push(note);
+/** Whether the inverse of the step before takes back the next edit as well. */
+export function covers(inverse: Edit, next: Edit): boolean {
+  if (inverse.kind === 'several' && next.kind === 'several') {
+    const back = [...inverse.edits].reverse();
+    return back.length === next.edits.length && back.every((e, i) => coversSimple(e, next.edits[i]));
   }
-  while (j < b.length) all.push(b[j++]);
-  return all;
+  return inverse.kind !== 'several' && next.kind !== 'several' && coversSimple(inverse, next);
 }
 
-function onPart(
-  song: Song,
-  id: string,
-  change: (part: Part) => { part: Part; inverse: SimpleEdit },
-): Applied<SimpleEdit> {
-  const found = song.tracks.flatMap((t) => t.parts).find((p) => p.id === id);
-  if (!found) throw new EditError(`The song has no part ${id}.`);
-  const { part, inverse } = change(found);
-  return { song: withPart(song, id, () => part), inverse };
-}
-
-function onTrack(
-  song: Song,
-  id: string,
-  change: (track: Track) => { track: Track; inverse: SimpleEdit },
-): Applied<SimpleEdit> {
-  const found = song.tracks.find((t) => t.id === id);
-  if (!found) throw new EditError(`The song has no track ${id}.`);
-  const { track, inverse } = change(found);
-  return { song: { ...song, tracks: song.tracks.map((t) => (t.id === id ? track : t)) }, inverse };
-}
-
-/** An edit that replaces some notes of a part by changed ones with the same ids. */
-export function changeNotes(name: string, part: Part, changed: readonly Note[]): SimpleEdit {
-  return { kind: 'notes', name, part: part.id, remove: changed.map((n) => n.id), add: changed };
+function coversSimple(inverse: SimpleEdit, next: SimpleEdit): boolean {
+  return inverse.kind === next.kind && (kindOf(next.kind)?.covers?.(inverse, next) ?? false);
 }

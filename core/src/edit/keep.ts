@@ -7,13 +7,18 @@ import {
   stagesOff,
   type Note,
   type Part,
+  type PartEvent,
   type Song,
   type TakeParts,
   type Track,
 } from '../song';
 import type { TrackPerformance } from '../smf';
-import { correctedTrack, isSilent, treatPart } from '../treatment';
-import { apply, changeNotes, type Edit, type SimpleEdit } from './edit';
+import type { Ticks } from '../time';
+import { correctedTrack, isSilent, treatEvents, treatPart } from '../treatment';
+import { applyEdit, type Edit, type SimpleEdit } from './edit';
+import { isProblem } from './kind';
+import { changeNotes } from './kinds/notes';
+import { counted } from './words';
 
 /** After so many rounds of finding what hangs together, all of the part is kept. */
 const ROUNDS = 8;
@@ -32,7 +37,7 @@ export function keepEdit(song: Song, partId: string, ids: readonly number[] | nu
   if (edits.length === 0) return null;
   const kept = edits.reduce((sum, e) => sum + (e.kind === 'notes' ? e.add.length : 0), 0);
   const more = ids === null || kept <= ids.length ? '' : ` and ${kept - ids.length} that hang together with them`;
-  const name = ids === null ? `Keep ${found.part.name}` : `Keep ${count(Math.min(kept, ids.length))}${more}`;
+  const name = ids === null ? `Keep ${found.part.name}` : `Keep ${counted(Math.min(kept, ids.length), 'note')}${more}`;
   return { kind: 'several', name, edits };
 }
 
@@ -40,14 +45,14 @@ export function keepEdit(song: Song, partId: string, ids: readonly number[] | nu
 export function returnEdit(song: Song, partId: string, ids: readonly number[] | null, which: TakeParts): Edit | null {
   const found = findPart(song, partId);
   if (!found) return null;
-  const { part, track } = found;
+  const { part } = found;
   const wanted = ids && new Set(ids);
   const back = returnToTake(
     part.notes.filter((n) => !wanted || wanted.has(n.id)),
     which,
   );
-  const name = `Return ${count(back.length)} to the take`;
-  const events = wanted || !which.starts ? null : changeEvents(name, track, (e) => e.take !== undefined, eventAsTaken);
+  const name = `Return ${counted(back.length, 'note')} to the take`;
+  const events = wanted || !which.starts ? null : changeEvents(name, part, (e) => e.take !== undefined, eventAsTaken);
   const edits = [...(back.length > 0 ? [changeNotes(name, part, back)] : []), ...(events ? [events] : [])];
   return edits.length > 0 ? { kind: 'several', name, edits } : null;
 }
@@ -62,10 +67,10 @@ function keepWhole(song: Song, { track, part }: Found): SimpleEdit[] {
   const off = stagesOff(part.treatment);
   const sets = part.sets.map((s) => ({ ...s, treatment: stagesOff(s.treatment) }));
   const edits: SimpleEdit[] = [changeNotes(name, part, keptNotes(song, part, null))];
-  const ticks = correctedTrack(track, song).events.map((e) => e.tick);
+  const ticks = eventTicks(track, part, song);
   const events = changeEvents(
     name,
-    track,
+    part,
     (e, i) => ticks[i] !== e.tick,
     (e, i) => keepEvent(e, ticks[i], false),
   );
@@ -79,18 +84,20 @@ function keepAlone(song: Song, { track, part }: Found, wanted: Set<number>): Sim
   const name = 'Keep';
   const before = correctedTrack(track, song);
   const places = placesById(before);
+  const ticks = eventTicks(track, part, song);
   const fixed = new Set<number>();
   for (let round = 0; ; round++) {
     if (round === ROUNDS) for (const n of part.notes) wanted.add(n.id);
     const edits: SimpleEdit[] = [changeNotes(name, part, keptNotes(song, part, wanted))];
     const events = changeEvents(
       name,
-      track,
+      part,
       (_, i) => fixed.has(i),
-      (e, i) => keepEvent(e, before.events[i].tick, true),
+      (e, i) => keepEvent(e, ticks[i], true),
     );
     if (events) edits.push(events);
-    const after = findPart(apply(song, { kind: 'several', name, edits }).song, part.id);
+    const done = applyEdit(song, { kind: 'several', name, edits });
+    const after = isProblem(done) ? undefined : findPart(done.song, part.id);
     if (!after) return [];
     const now = correctedTrack(after.track, song);
     const size = wanted.size + fixed.size;
@@ -101,7 +108,12 @@ function keepAlone(song: Song, { track, part }: Found, wanted: Set<number>): Sim
       if (wanted.has(id)) for (const other of touching(before, id)) wanted.add(other);
       wanted.add(id);
     }
-    now.events.forEach((e, i) => e.tick !== before.events[i].tick && fixed.add(i));
+    // Events keep their order in time, so those that are kept may stand elsewhere among them now.
+    const nowTicks = new Map(eventTicks(after.track, after.part, song).map((tick, i) => [after.part.events[i], tick]));
+    part.events.forEach((e, i) => {
+      const tick = nowTicks.get(e);
+      if (tick !== undefined && tick !== ticks[i]) fixed.add(i);
+    });
     if (wanted.size + fixed.size === size) return edits;
   }
 }
@@ -133,17 +145,46 @@ function keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Not
   }));
 }
 
-function changeEvents(
-  name: string,
-  track: Track,
-  wanted: (event: Track['events'][number], index: number) => boolean,
-  change: (event: Track['events'][number], index: number) => Track['events'][number],
-): SimpleEdit | null {
-  const at = track.events.flatMap((e, i) => (wanted(e, i) ? [i] : []));
-  if (at.length === 0) return null;
-  return { kind: 'events', name, track: track.id, at, to: at.map((i) => change(track.events[i], i)) };
+/** Where a part's events happen after its treatment, in their order. */
+function eventTicks(track: Track, part: Part, song: Song): readonly Ticks[] {
+  return treatEvents(track.parts, song)[track.parts.indexOf(part)];
 }
 
-function count(n: number): string {
-  return n === 1 ? 'one note' : `${n} notes`;
+/** The edit that changes some events of a part, and puts them where they belong in time; null where there are none. */
+function changeEvents(
+  name: string,
+  part: Part,
+  wanted: (event: PartEvent, index: number) => boolean,
+  change: (event: PartEvent, index: number) => PartEvent,
+): SimpleEdit | null {
+  const changed = new Map<PartEvent, number>();
+  const all = part.events.map((e, i): PartEvent => {
+    if (!wanted(e, i)) return e;
+    const to = change(e, i);
+    changed.set(to, i);
+    return to;
+  });
+  if (changed.size === 0) return null;
+  const sorted = [...all].sort((a, b) => a.tick - b.tick || (a.order ?? 0) - (b.order ?? 0));
+  const add = sorted.flatMap((event, at) => (changed.has(event) ? [{ at, event }] : []));
+  const remove = [...changed.values()];
+  return stayInOrder(sorted, changed, all)
+    ? { kind: 'events', name, part: part.id, remove, add }
+    : {
+        kind: 'events',
+        name,
+        part: part.id,
+        remove: all.map((_, i) => i),
+        add: sorted.map((event, at) => ({ at, event })),
+      };
+}
+
+/** Whether the events that stay keep their order among each other: then a patch need not name them. */
+function stayInOrder(
+  sorted: readonly PartEvent[],
+  changed: ReadonlyMap<PartEvent, number>,
+  all: readonly PartEvent[],
+): boolean {
+  const before = all.filter((e) => !changed.has(e));
+  return sorted.filter((e) => !changed.has(e)).every((e, i) => e === before[i]);
 }

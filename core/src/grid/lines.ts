@@ -1,12 +1,12 @@
-import { amountInTicks, type MeterMap, type TempoMap, type TimeAmount } from '../time';
+import { amountInTicks, type MeterMap, type TempoMap, type Ticks, type TimeAmount } from '../time';
 import type { Grid } from './grid';
 import { barPattern, songPattern, type Pattern } from './pattern';
 
 /** A stretch of the song in which the lines repeat with one pattern, counted from `start`. */
 export interface LinePiece {
-  readonly start: number;
+  readonly start: Ticks;
   /** Lines at or past it belong to the next stretch. */
-  readonly end: number;
+  readonly end: Ticks;
   readonly pattern: Pattern;
 }
 
@@ -23,9 +23,9 @@ export interface SongTime {
  */
 export class Lines {
   /** After {@link locate}: the last line at or before the place, −Infinity where there is none. */
-  before = -Infinity;
+  before: Ticks = -Infinity;
   /** After {@link locate}: the first line after the place. */
-  after = 0;
+  after: Ticks = 0;
   private piece: LinePiece;
   private next = 0;
 
@@ -43,7 +43,7 @@ export class Lines {
   }
 
   /** Finds the lines around tick `t` and leaves them in `before` and `after`. */
-  locate(t: number): void {
+  locate(t: Ticks): void {
     if (t < 0) {
       this.locate(0);
       if (this.before >= 0) this.after = this.before;
@@ -56,20 +56,20 @@ export class Lines {
   }
 
   /** The nearest line; exactly halfway is the later one. Leaves `before` and `after` set. */
-  nearest(t: number): number {
+  nearest(t: Ticks): Ticks {
     this.locate(t);
     return t - this.before < this.after - t ? this.before : this.after;
   }
 
   /** Distance between the two lines around `t`: the local gap. Before the first line: the first gap. */
-  gapAt(t: number): number {
+  gapAt(t: Ticks): Ticks {
     this.locate(t);
     if (this.before === -Infinity) this.locate(this.after);
     return this.after - this.before;
   }
 
   /** All lines from `from` up to but without `to`. */
-  between(from: number, to: number): number[] {
+  between(from: Ticks, to: Ticks): Ticks[] {
     const found: number[] = [];
     this.locate(from);
     let line = this.before === from ? this.before : this.after;

@@ -1,14 +1,6 @@
 import { formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, SWING_MIN, type Grid, type SongTime } from '../grid';
-import type { Part, SongTimes } from '../song';
-import {
-  chordMedian,
-  followLines,
-  groupChords,
-  partColumns,
-  timeOf,
-  type NoteColumns,
-  type Progress,
-} from '../treatment';
+import { timeOf, type Part, type SongTimes } from '../song';
+import { chordMedian, followLines, groupChords, partColumns, type NoteColumns, type Progress } from '../treatment';
 import { findLag, type Lag } from './lag';
 import { reasonFor } from './reason';
 import { suggestGrids, type Fit, type Suggestion } from './suggest';

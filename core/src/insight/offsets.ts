@@ -1,8 +1,8 @@
 import { median, medianAbsoluteDeviation, sortedQuantile } from '../maths';
-import type { Song, Part } from '../song';
+import { sameTime, timeOf, type Song, type Part } from '../song';
 import { addAmount, type TempoMap } from '../time';
 import type { SongTime } from '../grid';
-import { sameTime, timeOf, treatPart, type Assignment } from '../treatment';
+import { treatPart, type Assignment } from '../treatment';
 
 /** How a player lies against a grid. Times in ms, early is negative; shares from 0 to 1. */
 export interface OffsetSummary {

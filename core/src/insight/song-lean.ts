@@ -1,8 +1,8 @@
 import { stepTicks } from '../grid';
 import { median } from '../maths';
-import { partsOf, type Part, type Song } from '../song';
+import { timeOf, partsOf, type Part, type Song } from '../song';
 import { addAmount } from '../time';
-import { timeOf, treatPart } from '../treatment';
+import { treatPart } from '../treatment';
 import { correctedOffsets, leansThroughout } from './offsets';
 
 /** A song whose tracks lie beside its bars together. */

@@ -1,7 +1,7 @@
 import { sortedQuantile } from '../maths';
-import type { Part, Song } from '../song';
+import { timeOf, type Part, type Song } from '../song';
 import { addAmount } from '../time';
-import { forEachMember, timeOf, treatPart } from '../treatment';
+import { forEachMember, treatPart } from '../treatment';
 import { summarize, type OffsetSummary } from './offsets';
 
 /** How one key of a part lies against its lines. */

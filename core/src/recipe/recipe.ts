@@ -27,7 +27,7 @@ export function recipeToJson(recipe: Recipe): string {
 export function recipeFromJson(text: string): Recipe {
   let value: unknown;
   try {
-    value = JSON.parse(text);
+    value = JSON.parse(text.replace(/^\uFEFF/, ''));
   } catch {
     throw new RecipeFileError('This is not a recipe file: it is no JSON.');
   }

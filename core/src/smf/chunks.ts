@@ -1,10 +1,9 @@
 import { SmfError, type SmfNotice } from './problem';
 
-/** Larger files are refused. */
-export const MAX_BYTES = 64 * 1024 * 1024;
-
-/** Longest distance between two events that a variable-length quantity can say, in ticks (RP-001). */
-export const MAX_DELTA = 0x0fffffff;
+/** Larger files are refused: a million notes take about 8 MB. */
+export const MAX_BYTES = 16 * 1024 * 1024;
+/** More tracks than this are no song. */
+const MAX_TRACKS = 2000;
 
 /** A track chunk's bytes in the file. */
 export interface TrackChunk {
@@ -28,7 +27,7 @@ export interface FileLayout {
  */
 export function layOut(bytes: Uint8Array): FileLayout {
   if (bytes.length === 0) throw new SmfError('empty', 0, 'The file is empty.');
-  if (bytes.length > MAX_BYTES) throw new SmfError('too-large', MAX_BYTES, 'The file is larger than 64 MB.');
+  if (bytes.length > MAX_BYTES) throw new SmfError('too-large', MAX_BYTES, 'The file is larger than 16 MB.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const begin = headerAt(bytes);
   if (begin < 0) throw new SmfError('not-midi', 0, 'The file does not begin as a standard MIDI file does.');
@@ -73,6 +72,9 @@ export function layOut(bytes: Uint8Array): FileLayout {
     });
   }
   if (tracks.length === 0) throw new SmfError('no-tracks', at, 'The file has a header but no tracks.');
+  if (tracks.length > MAX_TRACKS) {
+    throw new SmfError('unreasonable', begin + 10, `The file has ${tracks.length} tracks, more than ${MAX_TRACKS}.`);
+  }
   if (tracks.length !== declared) {
     notices.push({
       code: 'track-count',
@@ -84,9 +86,17 @@ export function layOut(bytes: Uint8Array): FileLayout {
   return { format, division, tracks, others, notices };
 }
 
-/** Where the header is: at byte 0, or after the 20 bytes of a RIFF wrapper. */
+/** Where the header is: at byte 0, or in the data chunk of a RIFF wrapper, whatever chunks come before that. */
 function headerAt(bytes: Uint8Array): number {
   const is = (at: number, text: string) => [...text].every((c, i) => bytes[at + i] === c.charCodeAt(0));
   if (is(0, 'MThd')) return 0;
-  return is(0, 'RIFF') && is(8, 'RMID') && is(20, 'MThd') ? 20 : -1;
+  if (!is(0, 'RIFF') || !is(8, 'RMID')) return -1;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  // RIFF chunks are padded to an even length; their lengths are little-endian.
+  for (let at = 12; at + 8 <= bytes.length;) {
+    if (is(at, 'data')) return is(at + 8, 'MThd') ? at + 8 : -1;
+    const length = view.getUint32(at + 4, true);
+    at += 8 + length + (length & 1);
+  }
+  return -1;
 }

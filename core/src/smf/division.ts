@@ -1,4 +1,4 @@
-import { MAX_DELTA } from './chunks';
+import { MAX_DELTA } from './encode';
 import { SmfError, type SmfNotice } from './problem';
 
 /** A file's unit of time as the song keeps it. */

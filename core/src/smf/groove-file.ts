@@ -1,8 +1,7 @@
 import { stepTicks } from '../grid';
-import { DEFAULT_TREATMENT, GrooveSchema, SONG_VERSION, type Groove, type Note, type Song } from '../song';
+import { byPlace, GrooveSchema, newPart, newSong, newTrack, type Groove, type Note } from '../song';
 import { asPlayed } from './performance';
 import { writeSmf } from './write';
-import { writeText } from './text';
 
 /** A groove file that cannot be read; the message says what is wrong. */
 export class GrooveFileError extends Error {
@@ -11,6 +10,8 @@ export class GrooveFileError extends Error {
 
 const PPQ = 960;
 const KEY = 60;
+/** A groove's file is of format 0. */
+const ONE_TRACK = { format: 0, ppqFactor: 1, chunks: [] } as const;
 
 /** A groove as JSON text. */
 export function grooveToJson(groove: Groove): string {
@@ -21,7 +22,7 @@ export function grooveToJson(groove: Groove): string {
 export function grooveFromJson(text: string): Groove {
   let value: unknown;
   try {
-    value = JSON.parse(text);
+    value = JSON.parse(text.replace(/^\uFEFF/, ''));
   } catch {
     throw new GrooveFileError('This is not a groove file: it is no JSON.');
   }
@@ -47,30 +48,9 @@ export function grooveToMidi(groove: Groove): Uint8Array {
     channel: 0,
     release: 64,
   }));
-  const name = writeText(groove.name);
-  const song: Song = {
-    version: SONG_VERSION,
-    name: groove.name,
-    ppq: PPQ,
-    ppqFactor: 1,
-    format: 0,
-    tempo: [],
-    meter: [],
-    tracks: [
-      {
-        id: 't',
-        name: groove.name,
-        source: 0,
-        parts: [{ id: 'p', name: groove.name, start: 0, on: true, treatment: DEFAULT_TREATMENT, sets: [], notes }],
-        events: [{ tick: 0, order: 0, type: 'meta', meta: 3, data: name }],
-        end: Math.round(bar * (groove.bars + 1)),
-        mute: false,
-        solo: false,
-        level: 1,
-      },
-    ],
-    chunks: [],
-    nextId: notes.length,
-  };
+  const end = Math.round(bar * (groove.bars + 1));
+  const part = newPart('p', groove.name, 0, end, { notes: notes.sort(byPlace) });
+  const track = newTrack('t', groove.name, { parts: [part], origin: { source: 0, name: '', end } });
+  const song = { ...newSong(groove.name, PPQ), tracks: [track], nextId: notes.length, origin: ONE_TRACK };
   return writeSmf(song, asPlayed(song));
 }

@@ -2,5 +2,4 @@ export * from './groove-file';
 export * from './performance';
 export * from './problem';
 export { readSmf, type ImportedSong } from './read';
-export { readText, writeText } from './text';
-export { renameTrack, writeSmf } from './write';
+export { writeSmf } from './write';

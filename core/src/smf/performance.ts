@@ -1,46 +1,109 @@
-import { noteAsTaken, type Note, type Song, type Track, type TrackEvent, eventAsTaken } from '../song';
+import {
+  eventAsTaken,
+  noteAsTaken,
+  perTime,
+  tempoOf,
+  type Note,
+  type Part,
+  type Song,
+  type SongTimes,
+  type Track,
+  type TrackEvent,
+  type TrackSound,
+} from '../song';
+import { addAmount, type TempoMap, type Ticks } from '../time';
 
 /** A note as it sounds: where it starts and ends in whole ticks, and how loud. */
 export interface SoundingNote {
   readonly note: Note;
-  readonly start: number;
-  readonly end: number;
+  readonly start: Ticks;
+  readonly end: Ticks;
   readonly velocity: number;
+  /** Whether its order tells where it stands among the events of its track. */
+  readonly ordered: boolean;
+}
+
+/** An event that is not a note, and where it happens; elsewhere than by its own tick where a treatment moved it. */
+export interface SoundingEvent {
+  readonly event: TrackEvent;
+  readonly tick: Ticks;
+  readonly ordered: boolean;
 }
 
 /** A track's notes and other events as they sound. */
 export interface TrackPerformance {
   readonly notes: readonly SoundingNote[];
-  readonly events: readonly TrackEvent[];
-  /** Events that moved, so that they give up their old place among others at one tick. */
-  readonly moved: ReadonlySet<TrackEvent>;
+  readonly events: readonly SoundingEvent[];
 }
 
 /** The whole song as it sounds: one entry a track. */
 export type Performance = readonly TrackPerformance[];
 
-const NONE: ReadonlySet<TrackEvent> = new Set();
-
-const played = new WeakMap<Track, TrackPerformance>();
-
 /** The song as played: every note and event at the place of its take, whatever was kept since. */
 export function asPlayed(song: Song): Performance {
-  return song.tracks.map((track) => {
-    let known = played.get(track);
-    if (!known) played.set(track, (known = playedTrack(track)));
-    return known;
-  });
+  return song.tracks.map((track) => playedTrack(track, song));
 }
 
-function playedTrack(track: Track): TrackPerformance {
+/** One track as played; the same object as long as the track does not change. */
+export const playedTrack = perTime((track: Track, song: SongTimes): TrackPerformance =>
+  sounding(track, song, (part) => ({
+    notes: part.notes.map((own) => {
+      const note = noteAsTaken(own);
+      return { note, start: note.start, end: note.start + note.length, velocity: note.velocity };
+    }),
+    events: part.events.map((own) => {
+      const event = eventAsTaken(own);
+      return { event, tick: event.tick };
+    }),
+  })),
+);
+
+/** What sounds of a part, before it is known how its track sounds. */
+export interface PartPerformance {
+  readonly notes: readonly Omit<SoundingNote, 'ordered'>[];
+  readonly events: readonly Omit<SoundingEvent, 'ordered'>[];
+}
+
+/** A track from what sounds of its parts: muted ones are silent, and its channel, transposition and delay count. */
+export function sounding(
+  track: Track,
+  song: SongTimes,
+  ofPart: (part: Part, index: number) => PartPerformance,
+): TrackPerformance {
+  const notes: SoundingNote[] = [];
+  const events: SoundingEvent[] = [];
+  const source = track.origin?.source;
+  track.parts.forEach((part, i) => {
+    if (part.muted) return;
+    const ordered = source !== undefined && part.origin?.source === source;
+    const { notes: own, events: beside } = ofPart(part, i);
+    for (const note of own) notes.push({ ...note, ordered });
+    for (const event of beside) events.push({ ...event, ordered });
+  });
+  for (const event of track.setup) events.push({ event, tick: event.tick, ordered: source !== undefined });
+  return withSound({ notes, events }, track, tempoOf(song));
+}
+
+/** The same on another channel, transposed and delayed, as a track asks. What goes out of the keys is silent. */
+function withSound(plain: TrackPerformance, track: TrackSound, tempo: TempoMap): TrackPerformance {
+  const { channel, transpose, delay } = track;
+  if (channel === null && transpose === 0 && delay.value === 0) return plain;
+  const late = (tick: Ticks): Ticks => Math.max(0, Math.round(addAmount(tick, delay, tempo)));
+  const changed = <T extends { readonly channel: number }>(of: T): T =>
+    channel === null || of.channel === channel ? of : { ...of, channel };
+  const transposed = <T extends { readonly pitch: number }>(of: T): T =>
+    transpose === 0 ? of : { ...of, pitch: of.pitch + transpose };
+  const notes = plain.notes.map(({ note, start, end, ...rest }): SoundingNote => {
+    const from = late(start);
+    return { ...rest, note: transposed(changed(note)), start: from, end: Math.max(from, late(end)) };
+  });
+  const events = plain.events.map(({ event, tick, ordered }): SoundingEvent => {
+    const moved = 'channel' in event ? changed(event) : event;
+    return { event: 'pitch' in moved ? transposed(moved) : moved, tick: late(tick), ordered };
+  });
+  const inRange = (pitch: number) => pitch >= 0 && pitch <= 127;
   return {
-    notes: track.parts.flatMap((part) =>
-      part.notes.map((own) => {
-        const note = noteAsTaken(own);
-        return { note, start: note.start, end: note.start + note.length, velocity: note.velocity };
-      }),
-    ),
-    events: track.events.some((e) => e.take) ? track.events.map(eventAsTaken) : track.events,
-    moved: NONE,
+    notes: notes.filter((n) => inRange(n.note.pitch)),
+    events: events.filter(({ event }) => !('pitch' in event) || inRange(event.pitch)),
   };
 }

@@ -1,5 +1,5 @@
 /** What can be wrong with a standard MIDI file so that nothing of it can be opened. */
-export type SmfErrorCode = 'empty' | 'too-large' | 'not-midi' | 'bad-header' | 'no-tracks';
+export type SmfErrorCode = 'empty' | 'too-large' | 'not-midi' | 'bad-header' | 'no-tracks' | 'unreasonable';
 
 /** A file that cannot be opened; `code` and `offset` say why and where. */
 export class SmfError extends Error {
@@ -28,6 +28,7 @@ export type SmfNoticeCode =
   | 'unended-notes'
   | 'late-tempo'
   | 'bad-tempo'
+  | 'bad-meter'
   | 'coarse-ticks';
 
 export interface SmfNotice {

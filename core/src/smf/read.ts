@@ -1,25 +1,31 @@
 import {
   byPlace,
   DEFAULT_TREATMENT,
+  isPartEvent,
+  isPedal,
   meterOf,
+  partEnd,
+  partStart,
+  PLAIN_MIX,
+  PLAIN_SOUND,
+  readText,
   SONG_VERSION,
-  type Note,
+  type Marker,
+  type Part,
+  type PartEvent,
   type Song,
-  type SongMeter,
-  type SongTempo,
   type Track,
-  type TrackEvent,
 } from '../song';
+import type { MeterMap } from '../time';
 import { layOut } from './chunks';
-import { decodeTrack, type DecodedTrack } from './decode';
+import { conductor } from './conductor';
 import { readDivision } from './division';
-import { partStart } from './part-start';
+import { checkReasonable } from './limits';
 import type { SmfNotice } from './problem';
-import { readText } from './text';
-import { secureTrack } from './track-bytes';
+import { trackTitle } from './title';
+import { readTrack, type RawEvent, type RawNote, type ReadTrack } from './track-reader';
 
-const TRACK_NAME = 0x03;
-const SET_TEMPO = 0x51;
+const MARKER = 0x06;
 
 /** A song with what was mended or read in another way on its way in. */
 export interface ImportedSong {
@@ -30,130 +36,141 @@ export interface ImportedSong {
 /**
  * Reads a standard MIDI file of format 0, 1 or, as well as possible, 2.
  * Every event is kept. Positions are multiplied so that a quarter note has at least 960 ticks.
- * @param bytes the file, 64 MB at most
+ * @param bytes the file, 16 MB at most
  * @param name the song's name, such as the file's name without its ending
- * @throws SmfError where the file holds no readable header or track
+ * @throws SmfError where the file holds no readable header or track, or what no song is
  */
 export function readSmf(bytes: Uint8Array, name: string): ImportedSong {
   const layout = layOut(bytes);
-  const notices: SmfNotice[] = [...layout.notices];
-  const safe = layout.tracks.map((chunk, i) => secureTrack(bytes, chunk, i));
-  for (const track of safe) notices.push(...track.notices);
-  const longest = safe.reduce((max, t) => Math.max(max, t.longestDelta), 0);
+  const sources = layout.tracks.map((chunk, i) => readTrack(bytes, chunk, i));
+  const longest = sources.reduce((max, t) => Math.max(max, t.longestDelta), 0);
   const division = readDivision(layout.division, longest);
+  const notices: SmfNotice[] = [...layout.notices];
+  for (const track of sources) for (const notice of track.notices) notices.push(notice);
   if (division.notice) notices.push(division.notice);
   if (layout.format > 1) notices.push(formatNotice(layout.format));
-
-  const decoded = safe.map(decodeTrack);
-  decoded.forEach((track, i) => {
-    if (track.unended > 0) notices.push(unendedNotice(track.unended, i));
-    if (track.events.some((e) => e.type === 'meta' && e.meta === SET_TEMPO)) notices.push(badTempoNotice(i));
-  });
-  const { tempo, meter, extra } = conductor(decoded, notices);
-  const factor = division.factor;
-  const format = layout.format === 0 && decoded.length === 1 ? 0 : 1;
+  const { tempo, meter } = conductor(sources, division, notices);
+  const { factor } = division;
+  const scaled = <T extends { readonly tick: number }>(at: T): T => ({ ...at, tick: at.tick * factor });
   const base = {
     version: SONG_VERSION,
     name: name.slice(0, 200) || 'Untitled',
     ppq: division.ppq * factor,
-    ppqFactor: factor,
-    format,
-    tempo: division.usPerQuarter
-      ? [{ tick: 0, order: -1, usPerQuarter: division.usPerQuarter }]
-      : tempo.map((t) => ({ ...t, tick: t.tick * factor })),
-    meter: meter.map((m) => ({ ...m, tick: m.tick * factor })),
-    chunks: layout.others,
+    tempo: tempo.map(scaled),
+    meter: meter.map(scaled),
   } as const;
-
-  let nextId = 0;
-  const numbered = (note: Omit<Note, 'id'>): Note => ({
-    ...note,
-    id: nextId++,
-    start: note.start * factor,
-    length: note.length * factor,
-  });
-  const scaled = (event: TrackEvent): TrackEvent => ({ ...event, tick: event.tick * factor });
-  const meters = meterOf(base);
-  const tracks = decoded.flatMap((source, i) => {
-    const all = { ...source, events: [...source.events, ...(extra.get(i) ?? [])].sort((a, b) => a.order - b.order) };
-    return (format === 0 ? splitChannels(all) : [all]).map((t, k): Track => {
-      const notes = t.notes.map(numbered).sort(byPlace);
-      const events = t.events.map(scaled);
-      const title = trackTitle(t, format === 0 && k > 0 ? t.notes[0]?.channel : undefined, i);
-      return {
-        id: `t${i}${format === 0 ? `c${k}` : ''}`,
-        name: title,
-        source: i,
-        parts:
-          notes.length === 0
-            ? []
-            : [
-                {
-                  id: `p${i}${format === 0 ? `c${k}` : ''}`,
-                  name: title,
-                  start: partStart(notes[0].start, meters),
-                  on: true,
-                  treatment: DEFAULT_TREATMENT,
-                  sets: [],
-                  notes,
-                },
-              ],
-        events,
-        end: t.end * factor,
-        mute: false,
-        solo: false,
-        level: 0.8,
-      };
-    });
-  });
-  return { song: { ...base, tracks, nextId }, notices };
+  for (const source of sources) scale(source, factor);
+  checkReasonable(base, sources, factor);
+  const format = layout.format === 0 && sources.length === 1 ? 0 : 1;
+  const builder = new TrackBuilder(meterOf(base), factor);
+  const markers = takeMarkers(sources[0]);
+  const tracks = sources.flatMap((source, i) =>
+    (format === 0 ? splitChannels(source) : [source]).map((t, k) => builder.track(t, i, format === 0 && k > 0)),
+  );
+  const song = {
+    ...base,
+    markers,
+    tracks: tracks.map((t) => builder.numbered(t)),
+    nextId: builder.nextId,
+    origin: { format, ppqFactor: factor, chunks: layout.others },
+  } as const;
+  return { song, notices };
 }
 
-/** Tempo and meter of the whole song: the first track's, as the standard asks; else those found elsewhere. */
-function conductor(
-  tracks: readonly DecodedTrack[],
-  notices: SmfNotice[],
-): { tempo: readonly SongTempo[]; meter: readonly SongMeter[]; extra: Map<number, TrackEvent[]> } {
-  const extra = new Map<number, TrackEvent[]>();
-  const first = tracks[0];
-  const tempoFrom = first.tempo.length > 0 ? 0 : tracks.findIndex((t) => t.tempo.length > 0);
-  const meterFrom = first.meter.length > 0 ? 0 : tracks.findIndex((t) => t.meter.length > 0);
-  tracks.forEach((track, i) => {
-    const kept: TrackEvent[] = [];
-    if (i !== tempoFrom) kept.push(...track.tempo.map(tempoAsMeta));
-    if (i !== meterFrom) kept.push(...track.meter.map(meterAsMeta));
-    if (kept.length > 0) extra.set(i, kept);
-    const leads = i > 0 && (i === tempoFrom || i === meterFrom);
-    if (kept.length > 0 || leads) {
-      notices.push({
-        code: 'late-tempo',
-        track: i,
-        offset: null,
-        text: leads
-          ? `Tempo or meter is written in track ${i + 1} instead of the first; it holds for the whole song.`
-          : `Track ${i + 1} has tempo or meter changes of its own; they are kept but the first track's hold.`,
-      });
-    }
+/** Brings what was just read to the song's ticks, in place: a copy of a million notes would be felt. */
+function scale({ notes, events }: ReadTrack, factor: number): void {
+  if (factor === 1) return;
+  for (const note of notes) {
+    note.start *= factor;
+    note.length *= factor;
+  }
+  for (const event of events) event.tick *= factor;
+}
+
+/** Makes tracks of what was read, and counts ids: notes first, so that their numbers say nothing of tracks. */
+class TrackBuilder {
+  nextId = 0;
+
+  constructor(
+    private readonly meter: MeterMap,
+    private readonly factor: number,
+  ) {}
+
+  track(source: ReadTrack, index: number, other: boolean): Track {
+    const { notes, events } = source;
+    for (const note of notes) note.id = this.nextId++;
+    notes.sort(byPlace);
+    const name = trackTitle(events, other ? notes[0]?.channel : undefined, index);
+    const { mine, setup } = share(events, notes);
+    return {
+      id: '',
+      name,
+      colour: null,
+      ...PLAIN_SOUND,
+      ...PLAIN_MIX,
+      parts: notes.length === 0 ? [] : [this.part(name, notes, mine, index)],
+      setup,
+      origin: { source: index, name, end: source.end * this.factor },
+    };
+  }
+
+  /** Gives a track and its part their ids. */
+  numbered(track: Track): Track {
+    const id = `t${this.nextId++}`;
+    return { ...track, id, parts: track.parts.map((part) => ({ ...part, id: `p${this.nextId++}` })) };
+  }
+
+  private part(name: string, notes: readonly RawNote[], events: readonly PartEvent[], source: number): Part {
+    const start = partStart(notes[0].start, this.meter);
+    return {
+      id: '',
+      name,
+      colour: null,
+      start,
+      end: partEnd(start, notes, events, this.meter),
+      on: true,
+      muted: false,
+      treatment: DEFAULT_TREATMENT,
+      sets: [],
+      notes,
+      events,
+      origin: { source },
+    };
+  }
+}
+
+/**
+ * Shares a track's events between its part and its setup. What only prepares the channel before the first note
+ * (banks, volume, effects) stays with the track; a pedal that is pressed before the first note belongs to it.
+ */
+function share(events: readonly RawEvent[], notes: readonly RawNote[]): { mine: PartEvent[]; setup: RawEvent[] } {
+  const mine: PartEvent[] = [];
+  const setup: RawEvent[] = [];
+  const first = notes[0]?.start ?? Infinity;
+  for (const event of events) {
+    const prepares = event.type === 'controller' && !isPedal(event) && event.tick <= first;
+    if (notes.length > 0 && isPartEvent(event) && !prepares) mine.push(event);
+    else setup.push(event);
+  }
+  return { mine, setup };
+}
+
+/** Takes the markers out of the first track: they are the song's. */
+function takeMarkers(first: ReadTrack): Marker[] {
+  const markers: Marker[] = [];
+  const others = first.events.filter((event) => {
+    if (event.type !== 'meta' || event.meta !== MARKER) return true;
+    const { tick, data, order } = event;
+    markers.push({ tick, name: readText(data).slice(0, 1000), origin: { order: order ?? 0, data } });
+    return false;
   });
-  return {
-    tempo: tracks[tempoFrom]?.tempo ?? [],
-    meter: tracks[meterFrom]?.meter ?? [],
-    extra,
-  };
-}
-
-function tempoAsMeta(t: SongTempo): TrackEvent {
-  const us = t.usPerQuarter;
-  return { tick: t.tick, order: t.order, type: 'meta', meta: SET_TEMPO, data: Uint8Array.of(us >> 16, us >> 8, us) };
-}
-
-function meterAsMeta(m: SongMeter): TrackEvent {
-  const data = Uint8Array.of(m.numerator, Math.log2(m.denominator), m.clocks, m.thirtySeconds);
-  return { tick: m.tick, order: m.order, type: 'meta', meta: 0x58, data };
+  first.events.splice(0, first.events.length);
+  for (const event of others) first.events.push(event);
+  return markers;
 }
 
 /** A format 0 track as one track a channel; what belongs to no channel with notes stays with the first. */
-function splitChannels(track: DecodedTrack): DecodedTrack[] {
+function splitChannels(track: ReadTrack): ReadTrack[] {
   const channels = [...new Set(track.notes.map((n) => n.channel))].sort((a, b) => a - b);
   if (channels.length < 2) return [track];
   return channels.map((channel, i) => ({
@@ -165,39 +182,10 @@ function splitChannels(track: DecodedTrack): DecodedTrack[] {
   }));
 }
 
-function trackTitle(track: DecodedTrack, channel: number | undefined, index: number): string {
-  if (channel !== undefined) return `Channel ${channel + 1}`;
-  for (const event of track.events) {
-    if (event.type !== 'meta' || event.meta !== TRACK_NAME) continue;
-    const text = readText(event.data).replace(/\0/g, '').trim();
-    if (text) return text.slice(0, 200);
-  }
-  return `Track ${index + 1}`;
-}
-
 function formatNotice(format: number): SmfNotice {
   const text =
     format === 2
       ? 'The file holds separate pieces (format 2). They were opened as tracks that start together, under the tempo of the first.'
       : `The file says it is of format ${format}, which does not exist; it was opened as format 1.`;
   return { code: format === 2 ? 'format-2' : 'unknown-format', track: null, offset: 9, text };
-}
-
-function unendedNotice(count: number, track: number): SmfNotice {
-  const notes = count === 1 ? 'One note has' : `${count} notes have`;
-  return {
-    code: 'unended-notes',
-    track,
-    offset: null,
-    text: `${notes} no end in track ${track + 1} and last to the end of the track.`,
-  };
-}
-
-function badTempoNotice(track: number): SmfNotice {
-  return {
-    code: 'bad-tempo',
-    track,
-    offset: null,
-    text: `A tempo in track ${track + 1} cannot be read; it is kept in the file but does not count.`,
-  };
 }

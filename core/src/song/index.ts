@@ -1,6 +1,15 @@
 export * from './event';
 export * from './groove';
-export * from './look';
-export * from './song';
-export * from './treatment';
+export * from './is-note';
 export * from './keep';
+export * from './look';
+export * from './make';
+export * from './note';
+export * from './per-time';
+export * from './read';
+export * from './song';
+export * from './span';
+export * from './text';
+export * from './treatment';
+export type { Song1 } from './version-1';
+export { BytesSchema, ColourSchema, NameSchema, TickSchema } from './units';

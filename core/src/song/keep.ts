@@ -1,5 +1,6 @@
 import { byPlace, noteAsTaken, takeOf } from './look';
-import type { Note, Part } from './song';
+import type { Note } from './note';
+import type { Part } from './song';
 import type { Treatment } from './treatment';
 
 /** Where a note sounds after its treatment. */

@@ -1,21 +1,28 @@
 import { MeterMap, TempoMap } from '../time';
-import type { Note, Part, Song, Take, Track } from './song';
+import type { Note, Take } from './note';
+import type { Part, Song, Track } from './song';
 
-const tempoMaps = new WeakMap<Song['tempo'], TempoMap>();
-const meterMaps = new WeakMap<Song['meter'], MeterMap>();
+/** Remembers what was built from a list, for as long as the list and the ticks of a quarter note stay. */
+function perList<L extends object, V>(build: (ppq: number, list: L) => V): (ppq: number, list: L) => V {
+  const known = new WeakMap<L, { ppq: number; value: V }>();
+  return (ppq, list) => {
+    let found = known.get(list);
+    if (found?.ppq !== ppq) known.set(list, (found = { ppq, value: build(ppq, list) }));
+    return found.value;
+  };
+}
+
+const tempoMaps = perList((ppq, tempo: Song['tempo']) => new TempoMap(ppq, tempo));
+const meterMaps = perList((ppq, meter: Song['meter']) => new MeterMap(ppq, meter));
 
 /** The song's tempo map; the same object as long as the tempo does not change. */
 export function tempoOf(song: Pick<Song, 'tempo' | 'ppq'>): TempoMap {
-  let map = tempoMaps.get(song.tempo);
-  if (!map) tempoMaps.set(song.tempo, (map = new TempoMap(song.ppq, song.tempo)));
-  return map;
+  return tempoMaps(song.ppq, song.tempo);
 }
 
 /** The song's meter map; the same object as long as the meters do not change. */
 export function meterOf(song: Pick<Song, 'meter' | 'ppq'>): MeterMap {
-  let map = meterMaps.get(song.meter);
-  if (!map) meterMaps.set(song.meter, (map = new MeterMap(song.ppq, song.meter)));
-  return map;
+  return meterMaps(song.ppq, song.meter);
 }
 
 /** The order in which a part keeps its notes: start, then pitch, then id. */
@@ -48,12 +55,30 @@ export function findPart(song: Song, partId: string): { track: Track; part: Part
   return undefined;
 }
 
+/** Finds a track by its id. */
+export function findTrack(song: Song, trackId: string): Track | undefined {
+  return song.tracks.find((t) => t.id === trackId);
+}
+
+const partEnds = new WeakMap<Part, number>();
+
+/** Tick at which a part's last note ends, or its last event happens. */
+function lastOf(part: Part): number {
+  let last = partEnds.get(part);
+  if (last === undefined) {
+    last = part.events.at(-1)?.tick ?? 0;
+    for (const n of part.notes) last = Math.max(last, n.start + n.length);
+    partEnds.set(part, last);
+  }
+  return last;
+}
+
 /** Last tick at which anything happens in the song. */
 export function songEnd(song: Song): number {
   let end = 0;
   for (const track of song.tracks) {
-    end = Math.max(end, track.end);
-    for (const part of track.parts) for (const n of part.notes) end = Math.max(end, n.start + n.length);
+    end = Math.max(end, track.origin?.end ?? 0);
+    for (const part of track.parts) end = Math.max(end, lastOf(part));
   }
   return end;
 }
@@ -73,4 +98,9 @@ export function withPart(song: Song, partId: string, change: (part: Part) => Par
         : track,
     ),
   };
+}
+
+/** Replaces a track by its id; the song itself if there is none. */
+export function withTrack(song: Song, trackId: string, change: (track: Track) => Track): Song {
+  return { ...song, tracks: song.tracks.map((track) => (track.id === trackId ? change(track) : track)) };
 }

@@ -1,57 +1,12 @@
 import { z } from 'zod';
-import { BytesSchema, TrackEventSchema } from './event';
+import { TimeAmountSchema } from '../time';
+import { PartEventSchema, SetupEventSchema } from './event';
+import { NotesSchema } from './note';
 import { TreatmentSchema } from './treatment';
+import { BytesSchema, ChannelSchema, ColourSchema, NameSchema, OrderSchema, TickSchema, Value7 } from './units';
 
 /** The version of the song format that this program writes. */
-export const SONG_VERSION = 1;
-
-const Tick = z.int().min(0);
-const Value7 = z.int().min(0).max(127);
-
-/** Places of a note's on and off among the events of their source track; null for one that was moved. */
-const OrderSchema = z.tuple([z.number().nullable(), z.number().nullable()]).readonly();
-
-/** A note's place as first recorded, imported or drawn. */
-const TakeSchema = z.object({
-  start: Tick,
-  length: Tick,
-  velocity: z.int().min(1).max(127),
-  order: OrderSchema.optional(),
-  unended: z.literal(true).optional(),
-});
-export type Take = Readonly<z.infer<typeof TakeSchema>>;
-
-/** How a note leaves its part's treatment. */
-const ExceptionSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('own'), set: z.string() }),
-  z.object({ kind: z.literal('as-played') }),
-  /** The softer of a double, kept silent by Keep. */
-  z.object({ kind: z.literal('dropped') }),
-  z.object({ kind: z.literal('pinned'), start: Tick, length: Tick, velocity: z.int().min(1).max(127) }),
-]);
-export type Exception = Readonly<z.infer<typeof ExceptionSchema>>;
-
-export const NoteSchema = z.object({
-  /** Unique in the song, never used again; random draws are keyed by it. */
-  id: z.int().min(0),
-  start: Tick,
-  length: Tick,
-  pitch: Value7,
-  velocity: z.int().min(1).max(127),
-  channel: z.int().min(0).max(15),
-  /** Note-off velocity; null where the note was ended by a note-on of velocity 0. */
-  release: Value7.nullable(),
-  /** The take, where it differs from the note's own place. */
-  take: TakeSchema.optional(),
-  exception: ExceptionSchema.optional(),
-  muted: z.literal(true).optional(),
-  /** Nothing ended it in its file; it was given the end of its track. */
-  unended: z.literal(true).optional(),
-  /** Where the note-on and the note-off stood among the events of their source track. */
-  order: OrderSchema.optional(),
-});
-/** A note: its own place, its take if that differs, and its exception if it has one. Times in ticks. */
-export type Note = Readonly<z.infer<typeof NoteSchema>>;
+export const SONG_VERSION = 2;
 
 /** Settings of their own for some notes of a part. */
 export const OwnSetSchema = z.object({ id: z.string(), name: z.string(), treatment: TreatmentSchema });
@@ -60,68 +15,128 @@ export type OwnSet = Readonly<z.infer<typeof OwnSetSchema>>;
 export const PartSchema = z.object({
   id: z.string(),
   name: z.string(),
-  /** Where the part is meant to begin; a first note may lie before it. */
-  start: Tick,
+  colour: ColourSchema,
+  /** Its span. It owns what is in it; a first note may lie a hair before it, a last one ring on beyond it. */
+  start: TickSchema,
+  end: TickSchema,
   /** Off: the part sounds as played. */
   on: z.boolean(),
+  muted: z.boolean(),
   treatment: TreatmentSchema,
   sets: z.array(OwnSetSchema).readonly(),
-  /** Sorted by start, then pitch. */
-  notes: z.array(NoteSchema).readonly(),
+  /** Sorted by start, then pitch, then id. */
+  notes: NotesSchema,
+  /** Controllers, bends and pressure, by tick. */
+  events: z.array(PartEventSchema).readonly(),
+  /** The track of a file whose order its notes and events tell; absent for what came about here. */
+  origin: z.object({ source: z.int().min(0) }).optional(),
 });
+/** A span of a track with everything in it and one treatment for it. */
 export type Part = Readonly<z.infer<typeof PartSchema>>;
+
+/** Kinds of voices that tracks sound with. */
+export const VoiceSchema = z.enum(['keys', 'mallets', 'plucked', 'bass', 'strings', 'reed', 'drums']);
+export type VoiceKind = z.infer<typeof VoiceSchema>;
+
+/** How a track sounds; its notes stay what they are. */
+export const TrackSoundSchema = z.object({
+  /** Null: by its program. */
+  voice: VoiceSchema.nullable(),
+  /** General MIDI program, 0 to 127; null: what its setup says. */
+  program: Value7.nullable(),
+  /** Null: each note's own. */
+  channel: ChannelSchema.nullable(),
+  /** Semitones. */
+  transpose: z.int().min(-60).max(60),
+  delay: TimeAmountSchema,
+  /** Where it sounds; null for the built-in voices. */
+  output: z.string().max(200).nullable(),
+});
+export type TrackSound = Readonly<z.infer<typeof TrackSoundSchema>>;
+
+/** A track's place in the mix. */
+export const MixSchema = z.object({
+  mute: z.boolean(),
+  solo: z.boolean(),
+  /** Loudness, 0 to 1. */
+  level: z.number().min(0).max(1),
+  /** −1 left, 1 right. */
+  pan: z.number().min(-1).max(1),
+});
 
 export const TrackSchema = z.object({
   id: z.string(),
-  name: z.string(),
-  /** Index of the track in the file it came from. */
-  source: z.int().min(0),
+  name: NameSchema,
+  colour: ColourSchema,
+  ...TrackSoundSchema.shape,
+  ...MixSchema.shape,
+  /** In order of time; they do not overlap. */
   parts: z.array(PartSchema).readonly(),
-  events: z.array(TrackEventSchema).readonly(),
-  /** Tick of the end of track. */
-  end: Tick,
-  mute: z.boolean(),
-  solo: z.boolean(),
-  /** Loudness in the mix, 0 to 1. */
-  level: z.number().min(0).max(1),
+  /** What belongs to no part, by tick: programs, system exclusive, texts. */
+  setup: z.array(SetupEventSchema).readonly(),
+  /** Where it came from. */
+  origin: z
+    .object({
+      /** Index of the track in its file. */
+      source: z.int().min(0),
+      /** Its name there. */
+      name: z.string(),
+      /** Tick of its end of track. */
+      end: TickSchema,
+    })
+    .optional(),
 });
 export type Track = Readonly<z.infer<typeof TrackSchema>>;
 
 const TempoChangeSchema = z.object({
-  tick: Tick,
-  order: z.number(),
+  tick: TickSchema,
+  order: OrderSchema.optional(),
   usPerQuarter: z.int().min(1).max(0xffffff),
 });
 const MeterChangeSchema = z.object({
-  tick: Tick,
-  order: z.number(),
+  tick: TickSchema,
+  order: OrderSchema.optional(),
   numerator: z.int().min(1).max(255),
-  denominator: z
-    .int()
-    .min(1)
-    .max(1 << 20),
+  /** The note value that a beat is: a power of two. */
+  denominator: z.union([1, 2, 4, 8, 16, 32, 64].map((d) => z.literal(d))),
   /** MIDI clocks a metronome click and 32nd notes a quarter, as in the file. */
   clocks: z.int().min(0).max(255),
   thirtySeconds: z.int().min(1).max(255),
 });
+const MarkerSchema = z.object({
+  tick: TickSchema,
+  name: z.string().max(1000),
+  /** Where it stood in its file, and its bytes there. */
+  origin: z.object({ order: OrderSchema, data: BytesSchema }).optional(),
+});
+export const TempoListSchema = z.array(TempoChangeSchema).max(100_000).readonly();
+export const MeterListSchema = z.array(MeterChangeSchema).max(20_000).readonly();
+export const MarkerListSchema = z.array(MarkerSchema).max(20_000).readonly();
 export type SongTempo = Readonly<z.infer<typeof TempoChangeSchema>>;
 export type SongMeter = Readonly<z.infer<typeof MeterChangeSchema>>;
+export type Marker = Readonly<z.infer<typeof MarkerSchema>>;
 
 export const SongSchema = z.object({
   version: z.literal(SONG_VERSION),
-  name: z.string().min(1).max(200),
+  name: NameSchema,
   /** Ticks a quarter note, 960 or more after import. */
   ppq: z.int().min(1).max(32767),
-  /** What the file's own division was multiplied by. */
-  ppqFactor: z.int().min(1),
-  format: z.union([z.literal(0), z.literal(1)]),
-  tempo: z.array(TempoChangeSchema).readonly(),
-  meter: z.array(MeterChangeSchema).readonly(),
+  tempo: TempoListSchema,
+  meter: MeterListSchema,
+  markers: MarkerListSchema,
   tracks: z.array(TrackSchema).readonly(),
-  /** Chunks of unknown types, kept for export. */
-  chunks: z.array(z.object({ type: z.string().length(4), data: BytesSchema })).readonly(),
-  /** The next free note id. */
+  /** The next free number for the id of a note, a track or a part. */
   nextId: z.int().min(0),
+  /** The file that it came from. */
+  origin: z
+    .object({
+      format: z.union([z.literal(0), z.literal(1)]),
+      /** What the file's own division was multiplied by. */
+      ppqFactor: z.int().min(1),
+      /** Chunks of unknown types. */
+      chunks: z.array(z.object({ type: z.string().length(4), data: BytesSchema })).readonly(),
+    })
+    .optional(),
 });
 /** A song as a value: it is never changed, only replaced by edits. */
 export type Song = Readonly<z.infer<typeof SongSchema>>;
@@ -129,29 +144,14 @@ export type Song = Readonly<z.infer<typeof SongSchema>>;
 /** What of a song its bars and tempi need. */
 export type SongTimes = Pick<Song, 'ppq' | 'tempo' | 'meter'>;
 
-/** A stored song that cannot be read. */
-export class SongFormatError extends Error {
-  readonly code = 'song-format';
-  constructor(
-    /** Where in the song the first fault lies, such as `tracks.0.parts.0.notes.3.start`. */
-    readonly path: string,
-    reason: string,
-  ) {
-    super(`Not a readable song${path ? ` (at ${path})` : ''}: ${reason}`);
-  }
-}
-
-/**
- * Checks a value that comes from storage or a file.
- * @throws SongFormatError naming the first fault
- */
-export function readSong(value: unknown): Song {
-  const version = (value as { version?: unknown } | null)?.version;
-  if (typeof version === 'number' && version > SONG_VERSION) {
-    throw new SongFormatError('version', `version ${version} is newer than this program`);
-  }
-  const result = SongSchema.safeParse(value);
-  if (result.success) return result.data;
-  const [issue] = result.error.issues;
-  throw new SongFormatError(issue.path.join('.'), issue.message);
-}
+/** How a new track sounds. */
+export const PLAIN_SOUND: TrackSound = {
+  voice: null,
+  program: null,
+  channel: null,
+  transpose: 0,
+  delay: { value: 0, unit: 'ms' },
+  output: null,
+};
+/** Where a new track stands in the mix. */
+export const PLAIN_MIX = { mute: false, solo: false, level: 0.8, pan: 0 } as const;

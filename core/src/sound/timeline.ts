@@ -1,12 +1,12 @@
 import type { TrackPerformance } from '../smf';
-import type { TempoMap } from '../time';
+import { pieceAt, type Ms, type TempoMap, type Ticks } from '../time';
 
 /** A note on its way to the ear. Times in ms from the song's start. */
 export interface Sounding {
   readonly id: number;
-  readonly start: number;
+  readonly start: Ms;
   /** Where it ends, the damper pedal counted in. */
-  readonly end: number;
+  readonly end: Ms;
   readonly pitch: number;
   readonly velocity: number;
   readonly channel: number;
@@ -47,31 +47,41 @@ function build(track: TrackPerformance, tempo: TempoMap): Sounding[] {
   return notes.map((n) => ({ ...n, start: tempo.toMs(n.start), end: tempo.toMs(n.end) }));
 }
 
-/** Per channel the spans, in ticks, in which the damper is down. */
-function damperSpans(track: TrackPerformance): Map<number, { from: number; to: number }[]> {
-  const spans = new Map<number, { from: number; to: number }[]>();
-  const events = track.events.filter((e) => e.type === 'controller' && e.controller === DAMPER);
-  for (const event of [...events].sort((a, b) => a.tick - b.tick || a.order - b.order)) {
-    if (event.type !== 'controller') continue;
-    const list = spans.get(event.channel) ?? [];
-    spans.set(event.channel, list);
-    const last = list.at(-1);
-    const isDown = last?.to === Infinity;
-    // Half of the pedal's way is down (MIDI 1.0: 0 to 63 off, 64 to 127 on).
-    if (event.value >= 64 && !isDown) list.push({ from: event.tick, to: Infinity });
-    else if (event.value < 64 && last && isDown) last.to = event.tick;
-  }
-  return spans;
+/** When a damper is down: ascending ticks, one of each list a span. */
+interface Spans {
+  readonly from: Ticks[];
+  readonly to: Ticks[];
 }
 
-function damped(end: number, spans: readonly { from: number; to: number }[] | undefined): number {
-  const span = spans?.find((s) => s.from <= end && end < s.to);
+/** Per channel the spans in which the damper is down. */
+function damperSpans(track: TrackPerformance): Map<number, Spans> {
+  const channels = new Map<number, Spans>();
+  const dampers = track.events.flatMap(({ event, tick }) =>
+    event.type === 'controller' && event.controller === DAMPER ? [{ ...event, tick }] : [],
+  );
+  for (const { channel, value, tick } of dampers.sort((a, b) => a.tick - b.tick || (a.order ?? 0) - (b.order ?? 0))) {
+    const spans = channels.get(channel) ?? { from: [], to: [] };
+    channels.set(channel, spans);
+    const isDown = spans.to.at(-1) === Infinity;
+    // Half of the pedal's way is down (MIDI 1.0: 0 to 63 off, 64 to 127 on).
+    if (value >= 64 && !isDown) {
+      spans.from.push(tick);
+      spans.to.push(Infinity);
+    } else if (value < 64 && isDown) spans.to[spans.to.length - 1] = tick;
+  }
+  return channels;
+}
+
+function damped(end: Ticks, spans: Spans | undefined): Ticks {
+  if (!spans || spans.from.length === 0) return end;
+  const span = pieceAt(spans.from, end);
+  const to = spans.to[span];
   // A pedal that never lifts again holds nothing for ever.
-  return span && span.to !== Infinity ? span.to : end;
+  return spans.from[span] <= end && end < to && to !== Infinity ? to : end;
 }
 
 /** Index of the first note that starts at or after `ms`. */
-export function firstFrom(notes: readonly Sounding[], ms: number): number {
+export function firstFrom(notes: readonly Sounding[], ms: Ms): number {
   let low = 0;
   let high = notes.length;
   while (low < high) {

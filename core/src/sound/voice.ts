@@ -1,7 +1,4 @@
-import type { Track } from '../song';
-
-/** Kinds of voices that tracks sound with. */
-export type VoiceKind = 'keys' | 'mallets' | 'plucked' | 'bass' | 'strings' | 'reed' | 'drums';
+import type { Track, VoiceKind } from '../song';
 
 /** MIDI channel 10 is percussion (General MIDI System Level 1). */
 export const PERCUSSION_CHANNEL = 9;
@@ -26,12 +23,14 @@ const FAMILIES: readonly VoiceKind[] = [
   'strings', // sound effects
 ];
 
-/** The kind of voice that suits a track: drums on channel 10, else by its first program. */
+/** The kind of voice that suits a track: the one that was chosen; else drums on channel 10, else by its program. */
 export function voiceKind(track: Track): VoiceKind {
-  const channel = track.parts[0]?.notes[0]?.channel ?? 0;
+  if (track.voice !== null) return track.voice;
+  const channel = track.channel ?? track.parts.find((p) => p.notes.length > 0)?.notes[0].channel ?? 0;
   if (channel === PERCUSSION_CHANNEL) return 'drums';
-  const program = track.events.find((e) => e.type === 'program' && e.channel === channel);
-  return FAMILIES[program?.type === 'program' ? program.program >> 3 : 0];
+  const event = track.setup.find((e) => e.type === 'program' && (track.channel !== null || e.channel === channel));
+  const program = track.program ?? (event?.type === 'program' ? event.program : 0);
+  return FAMILIES[program >> 3];
 }
 
 /** Whether a track's pitches are the keys of a drum kit. */

@@ -2,3 +2,4 @@ export * from './amount';
 export * from './read-amount';
 export * from './meter';
 export * from './tempo';
+export * from './units';

@@ -1,21 +1,22 @@
 import { pieceAt } from './tempo';
+import type { Ticks } from './units';
 
 /** One time signature from `tick` on. `denominator` is the note value: 4 for quarters, 8 for eighths. */
 export interface MeterChange {
-  readonly tick: number;
+  readonly tick: Ticks;
   readonly numerator: number;
   readonly denominator: number;
 }
 
 /** A stretch of bars of one length. The last bar may be cut short by the next stretch. */
 export interface MeterPiece {
-  readonly tick: number;
+  readonly tick: Ticks;
   /** Where the next stretch starts; Infinity for the last. */
-  readonly end: number;
+  readonly end: Ticks;
   /** Number of the first bar, counted from 1. */
   readonly bar: number;
-  readonly barTicks: number;
-  readonly beatTicks: number;
+  readonly barTicks: Ticks;
+  readonly beatTicks: Ticks;
   readonly numerator: number;
   readonly denominator: number;
 }
@@ -24,7 +25,7 @@ export interface MeterPiece {
 export interface BarBeat {
   readonly bar: number;
   readonly beat: number;
-  readonly tick: number;
+  readonly tick: Ticks;
 }
 
 /** Bars and beats through any number of time signatures, each of which starts a new bar. */
@@ -41,24 +42,24 @@ export class MeterMap {
   }
 
   /** The stretch of bars that holds a tick. Ticks before 0 count as 0. */
-  pieceAt(tick: number): MeterPiece {
+  pieceAt(tick: Ticks): MeterPiece {
     return this.pieces[pieceAt(this.starts, tick)];
   }
 
   /** Start of the bar that holds a tick. */
-  barStartAt(tick: number): number {
+  barStartAt(tick: Ticks): Ticks {
     const piece = this.pieceAt(tick);
     return piece.tick + Math.floor((tick - piece.tick) / piece.barTicks) * piece.barTicks;
   }
 
   /** Start of the first bar after a tick. */
-  nextBarStart(tick: number): number {
+  nextBarStart(tick: Ticks): Ticks {
     const piece = this.pieceAt(tick);
     return Math.min(this.barStartAt(tick) + piece.barTicks, piece.end);
   }
 
   /** Start of a bar by its number, counted from 1. */
-  tickOfBar(bar: number): number {
+  tickOfBar(bar: number): Ticks {
     const index = pieceAt(
       this.pieces.map((p) => p.bar),
       bar,
@@ -67,17 +68,14 @@ export class MeterMap {
     return Math.min(piece.tick + (bar - piece.bar) * piece.barTicks, piece.end);
   }
 
-  /** Bar, beat and ticks of a place. */
-  toBarBeat(tick: number): BarBeat {
-    const piece = this.pieceAt(tick);
-    const bars = Math.floor((tick - piece.tick) / piece.barTicks);
-    const inBar = tick - piece.tick - bars * piece.barTicks;
+  /** Bar, beat and ticks of a place, which is rounded to whole ticks first: no beat has a tick of the next one. */
+  toBarBeat(tick: Ticks): BarBeat {
+    const at = Math.round(tick);
+    const piece = this.pieceAt(at);
+    const bars = Math.floor((at - piece.tick) / piece.barTicks);
+    const inBar = at - piece.tick - bars * piece.barTicks;
     const beats = Math.floor(inBar / piece.beatTicks);
-    return {
-      bar: piece.bar + bars,
-      beat: beats + 1,
-      tick: Math.round(inBar - beats * piece.beatTicks),
-    };
+    return { bar: piece.bar + bars, beat: beats + 1, tick: Math.floor(inBar - beats * piece.beatTicks + 1e-6) };
   }
 }
 

@@ -1,6 +1,8 @@
+import type { Ms, Ticks } from './units';
+
 /** One tempo from `tick` on, in microseconds per quarter note (as in a standard MIDI file). */
 export interface TempoChange {
-  readonly tick: number;
+  readonly tick: Ticks;
   readonly usPerQuarter: number;
 }
 
@@ -44,30 +46,30 @@ export class TempoMap {
   }
 
   /** Time of a tick in ms from the song's start. Negative ticks use the first tempo. */
-  toMs(tick: number): number {
+  toMs(tick: Ticks): Ms {
     const i = pieceAt(this.ticks, tick);
     return this.ms[i] + ((tick - this.ticks[i]) * this.us[i]) / this.divisor;
   }
 
   /** Tick (fractional) at a time in ms from the song's start. */
-  toTick(ms: number): number {
+  toTick(ms: Ms): Ticks {
     const i = pieceAt(this.ms, ms);
     return this.ticks[i] + ((ms - this.ms[i]) * this.divisor) / this.us[i];
   }
 
   /** The tick that lies `ms` after `tick` (before it when negative). */
-  shift(tick: number, ms: number): number {
+  shift(tick: Ticks, ms: Ms): Ticks {
     if (ms === 0) return tick;
     return this.constant ? tick + (ms * this.divisor) / this.us[0] : this.toTick(this.toMs(tick) + ms);
   }
 
   /** Signed time from one tick to another, in ms. */
-  between(from: number, to: number): number {
+  between(from: Ticks, to: Ticks): Ms {
     return this.constant ? ((to - from) * this.us[0]) / this.divisor : this.toMs(to) - this.toMs(from);
   }
 
   /** Tempo at a tick, in quarter notes a minute. */
-  bpmAt(tick: number): number {
+  bpmAt(tick: Ticks): number {
     return 60e6 / this.us[pieceAt(this.ticks, tick)];
   }
 }

@@ -52,3 +52,31 @@ export function toColumns(notes: readonly Note[]): NoteColumns {
   });
   return columns;
 }
+
+/** The columns of some notes, by their indices. */
+export function pickColumns(columns: NoteColumns, members: Int32Array): NoteColumns {
+  const picked = emptyColumns(members.length);
+  members.forEach((note, i) => {
+    picked.id[i] = columns.id[note];
+    picked.start[i] = columns.start[note];
+    picked.end[i] = columns.end[note];
+    picked.pitch[i] = columns.pitch[note];
+    picked.channel[i] = columns.channel[note];
+    picked.velocity[i] = columns.velocity[note];
+    picked.voice[i] = columns.voice[note];
+  });
+  return picked;
+}
+
+/** Columns one behind the other. */
+export function joinColumns(all: readonly NoteColumns[]): NoteColumns {
+  const joined = emptyColumns(all.reduce((sum, c) => sum + c.count, 0));
+  let at = 0;
+  for (const columns of all) {
+    for (const key of ['id', 'start', 'end', 'pitch', 'channel', 'velocity', 'voice'] as const) {
+      joined[key].set(columns[key], at);
+    }
+    at += columns.count;
+  }
+  return joined;
+}

@@ -1,8 +1,7 @@
-import type { SongTime } from '../grid';
-import type { Song, Track } from '../song';
-import { asPlayed, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
+import { asPlayed, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
+import { perTime, type Song, type SongTimes, type Track } from '../song';
 import { treatEvents } from './events';
-import { isSilent, sameTime, timeOf, treatPart } from './treat';
+import { isSilent, treatTrack } from './treat';
 
 /** The song as it sounds with every treatment that is on; dropped doubles are silent. */
 export function corrected(song: Song): Performance {
@@ -14,26 +13,17 @@ export function perform(song: Song, which: 'played' | 'corrected'): Performance 
   return which === 'played' ? asPlayed(song) : corrected(song);
 }
 
-const performances = new WeakMap<Track, { time: SongTime; value: TrackPerformance }>();
-
 /** One track as it sounds corrected; the same object as long as the track does not change. */
-export function correctedTrack(track: Track, song: Song): TrackPerformance {
-  const time = timeOf(song);
-  const known = performances.get(track);
-  if (known && sameTime(known.time, time)) return known.value;
-  const value = computeTrack(track, song, time);
-  performances.set(track, { time, value });
-  return value;
-}
-
-function computeTrack(track: Track, song: Song, time: SongTime): TrackPerformance {
-  const parts = track.parts.map((part) => ({ part, treated: treatPart(part, song) }));
-  const notes = parts.flatMap(({ part, treated }) =>
-    part.notes.flatMap((note, i): SoundingNote[] =>
-      isSilent(part, treated, i)
-        ? []
-        : [{ note, start: treated.start[i], end: treated.end[i], velocity: treated.velocity[i] }],
-    ),
-  );
-  return { notes, ...treatEvents(track.events, parts, time) };
-}
+export const correctedTrack = perTime((track: Track, song: SongTimes): TrackPerformance => {
+  const treated = treatTrack(track, song);
+  const ticks = treatEvents(track.parts, song);
+  return sounding(track, song, (part, p) => {
+    const { start, end, velocity } = treated[p];
+    const notes: Omit<SoundingNote, 'ordered'>[] = [];
+    part.notes.forEach((note, i) => {
+      if (isSilent(part, treated[p], i)) return;
+      notes.push({ note, start: start[i], end: end[i], velocity: velocity[i] });
+    });
+    return { notes, events: part.events.map((event, i) => ({ event, tick: ticks[p][i] })) };
+  });
+});

@@ -1,7 +1,7 @@
 import { sortedQuantile } from '../maths';
-import type { Part, Song } from '../song';
+import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
-import { timeOf, treatPart, type TreatedGroup, type TreatedPart } from './treat';
+import { treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** Why a note was left where it was, or what moved it. */
 export type NoteFate =
@@ -95,10 +95,10 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     resized,
     reweighted,
     merges: treated.groups.reduce((sum, g) => sum + mergeCount(g), 0),
-    doubles: settled.doubles,
-    held: settled.held,
+    doubles: settled.doubles.length,
+    held: settled.held.length,
     dropped: settled.dropped?.reduce((sum, d) => sum + d, 0) ?? 0,
-    cut: settled.cut,
+    cut: settled.cut.length,
     reordered,
   };
 }

@@ -1,7 +1,7 @@
 import type { SongTime } from '../grid';
-import { meterOf, tempoOf, type Part, type Song, type SongTimes, type Treatment } from '../song';
+import { perTime, type Part, type Song, type SongTimes, type Track, type Treatment } from '../song';
 import type { Assignment } from './assign';
-import { emptyColumns, toColumns, type NoteColumns } from './columns';
+import { joinColumns, pickColumns, toColumns, type NoteColumns } from './columns';
 import { settle, type Settled } from './settle';
 import { Treater } from './treater';
 
@@ -16,86 +16,145 @@ export interface TreatedGroup {
   readonly chords: Assignment;
 }
 
-/** A part's corrected notes, in the order of its own notes. */
-export interface TreatedPart {
+/** A part's notes after stages 1 to 6, before they are settled with the rest of the track. */
+interface StagedPart {
   readonly columns: NoteColumns;
-  /** Whole ticks. */
   readonly start: Float64Array;
-  /** Whole ticks. */
   readonly end: Float64Array;
   readonly velocity: Uint8Array;
-  readonly settled: Settled;
   readonly groups: readonly TreatedGroup[];
 }
 
-/** Tempo and meter of a song, for the computation. */
-export function timeOf(song: SongTimes): SongTime {
-  return { tempo: tempoOf(song), meter: meterOf(song) };
+/** A part's corrected notes, in the order of its own notes. Starts and ends in whole ticks. */
+export interface TreatedPart extends StagedPart {
+  readonly part: Part;
+  readonly settled: Settled;
 }
 
-const results = new WeakMap<Part, { time: SongTime; value: TreatedPart }>();
-const columnsOfNotes = new WeakMap<Part['notes'], NoteColumns>();
-const treaters = new WeakMap<Part['notes'], { time: SongTime; byGroup: Map<string, Treater> }>();
+const stage = perTime(stageNow);
 
 /**
- * The corrected notes of a part: a pure function of the part and the song's tempo and meter.
- * The same part gives the same object again.
+ * The corrected notes of a track, a part each: a pure function of its parts and the song's tempo and meter. The
+ * parts run through their treatments one by one; then the track is settled as a whole, across their borders too.
  */
-export function treatPart(part: Part, song: Song): TreatedPart {
-  const time = timeOf(song);
-  const known = results.get(part);
-  if (known && sameTime(known.time, time)) return known.value;
-  const value = compute(part, time);
-  results.set(part, { time, value });
-  return value;
+export function treatTrack(track: Pick<Track, 'parts'>, song: SongTimes): readonly TreatedPart[] {
+  return treatParts(track.parts, song);
 }
 
-/** Whether tempo and meter are the same objects. */
-export function sameTime(a: SongTime, b: SongTime): boolean {
-  return a.tempo === b.tempo && a.meter === b.meter;
+const treatParts = perTime((parts: readonly Part[], song: SongTimes): readonly TreatedPart[] => {
+  if (parts.length === 1) {
+    // Of a lone part the staged notes are needed nowhere else: they are settled in place.
+    const [part] = parts;
+    const staged = stageNow(part, song);
+    return [{ part, ...staged, settled: settle(staged.columns, staged, staged.velocity, rulesOf([part])) }];
+  }
+  return settleTogether(
+    parts,
+    parts.map((part) => stage(part, song)),
+  );
+});
+
+/** The corrected notes of a part as it stands in its track; of one that is in no track of the song, by itself. */
+export function treatPart(part: Part, song: Song): TreatedPart {
+  for (const track of song.tracks) {
+    const index = track.parts.indexOf(part);
+    if (index >= 0) return treatTrack(track, song)[index];
+  }
+  return alone(part, song);
 }
+
+const alone = perTime((part: Part, song: SongTimes): TreatedPart => treatParts([part], song)[0]);
 
 /** A part's notes as columns; the same object as long as the notes do not change. */
-export function partColumns(part: Part): NoteColumns {
+export function partColumns(part: Pick<Part, 'notes'>): NoteColumns {
   let columns = columnsOfNotes.get(part.notes);
   if (!columns) columnsOfNotes.set(part.notes, (columns = toColumns(part.notes)));
   return columns;
 }
 
-function compute(part: Part, time: SongTime): TreatedPart {
+const columnsOfNotes = new WeakMap<Part['notes'], NoteColumns>();
+
+/** Settles the parts of a track as one: what one part's notes run into may be another's. */
+function settleTogether(parts: readonly Part[], staged: readonly StagedPart[]): TreatedPart[] {
+  const columns = joinColumns(staged.map((s) => s.columns));
+  const start = new Float64Array(columns.count);
+  const end = new Float64Array(columns.count);
+  const velocity = new Uint8Array(columns.count);
+  const first = [0];
+  for (const s of staged) {
+    const at = first[first.length - 1];
+    start.set(s.start, at);
+    end.set(s.end, at);
+    velocity.set(s.velocity, at);
+    first.push(at + s.columns.count);
+  }
+  const settled = settle(columns, { start, end }, velocity, rulesOf(parts));
+  return parts.map((part, p): TreatedPart => {
+    const [from, to] = [first[p], first[p + 1]];
+    const own = (list: readonly number[]) => list.filter((i) => i >= from && i < to).map((i) => i - from);
+    return {
+      part,
+      columns: staged[p].columns,
+      groups: staged[p].groups,
+      start: start.subarray(from, to),
+      end: end.subarray(from, to),
+      velocity: velocity.subarray(from, to),
+      settled: {
+        doubles: own(settled.doubles),
+        held: own(settled.held),
+        cut: own(settled.cut),
+        dropped: settled.dropped?.subarray(from, to) ?? null,
+      },
+    };
+  });
+}
+
+function rulesOf(parts: readonly Part[]): { drops: (note: number) => boolean; silent: Uint8Array | null } {
+  if (parts.length === 1) {
+    const { dropDoubles } = parts[0].treatment.settle;
+    return { drops: () => dropDoubles, silent: silentNotes(parts) };
+  }
+  const drops = parts.flatMap((p) => p.notes.map(() => p.treatment.settle.dropDoubles));
+  return { drops: (note) => drops[note], silent: silentNotes(parts) };
+}
+
+/** Notes that stand in nobody's way: muted ones, and those that Keep left silent; null where there are none. */
+function silentNotes(parts: readonly Part[]): Uint8Array | null {
+  const isSilentNote = (part: Part, n: Part['notes'][number]) => part.muted || n.muted === true || isDropped(n);
+  if (!parts.some((p) => p.notes.some((n) => isSilentNote(p, n)))) return null;
+  const silent = new Uint8Array(parts.reduce((sum, p) => sum + p.notes.length, 0));
+  let at = 0;
+  for (const part of parts) for (const n of part.notes) silent[at++] = isSilentNote(part, n) ? 1 : 0;
+  return silent;
+}
+
+function stageNow(part: Part, song: SongTimes): StagedPart {
   const columns = partColumns(part);
-  const result: { start: Float64Array; end: Float64Array; velocity: Uint8Array } = {
-    start: columns.start.slice(),
-    end: columns.end.slice(),
-    velocity: columns.velocity.slice(),
-  };
   const groups: TreatedGroup[] = [];
+  let { start, end, velocity } = columns;
+  let fresh = false;
   for (const { set, treatment, members } of splitGroups(part)) {
-    const treater = treaterFor(part, time, set, members);
+    const treater = treatersOf(part.notes, song).of(set, members);
     groups.push({ set, treatment, members, chords: treater.chords(treatment) });
     if (!part.on) continue;
     const staged = treater.stages(treatment);
     if (!members) {
-      result.start = staged.start;
-      result.end = staged.end;
-      result.velocity = staged.velocity.slice();
+      ({ start, end } = staged);
+      velocity = staged.velocity.slice();
+      fresh = true;
     } else {
+      if (!fresh) [start, end, velocity] = [start.slice(), end.slice(), velocity.slice()];
+      fresh = true;
       members.forEach((note, i) => {
-        result.start[note] = staged.start[i];
-        result.end[note] = staged.end[i];
-        result.velocity[note] = staged.velocity[i];
+        start[note] = staged.start[i];
+        end[note] = staged.end[i];
+        velocity[note] = staged.velocity[i];
       });
     }
   }
-  if (part.on) placePins(part, result);
-  const settled = settle(columns, result, result.velocity, part.treatment.settle.dropDoubles, silentNotes(part));
-  return { columns, ...result, settled, groups };
-}
-
-/** Notes that Keep left silent; null where there are none. */
-function silentNotes(part: Part): Uint8Array | null {
-  if (!part.notes.some(isDropped)) return null;
-  return Uint8Array.from(part.notes, (n) => (isDropped(n) ? 1 : 0));
+  if (!fresh) [start, end, velocity] = [start.slice(), end.slice(), velocity.slice()];
+  if (part.on) placePins(part, start, end, velocity);
+  return { columns, start, end, velocity, groups };
 }
 
 /** Whether a note does not sound, as the softer of a double: of one that came about now, or since Keep. */
@@ -107,12 +166,12 @@ function isDropped(note: Part['notes'][number]): boolean {
   return note.exception?.kind === 'dropped';
 }
 
-function placePins(part: Part, result: { start: Float64Array; end: Float64Array; velocity: Uint8Array }): void {
+function placePins(part: Part, start: Float64Array, end: Float64Array, velocity: Uint8Array): void {
   part.notes.forEach((note, i) => {
     if (note.exception?.kind !== 'pinned') return;
-    result.start[i] = note.exception.start;
-    result.end[i] = note.exception.start + note.exception.length;
-    result.velocity[i] = note.exception.velocity;
+    start[i] = note.exception.start;
+    end[i] = note.exception.start + note.exception.length;
+    velocity[i] = note.exception.velocity;
   });
 }
 
@@ -133,31 +192,25 @@ function splitGroups(part: Part): { set: string | null; treatment: Treatment; me
   ].filter((g) => g.members.length > 0);
 }
 
-function treaterFor(part: Part, time: SongTime, set: string | null, members: Int32Array | null): Treater {
-  let known = treaters.get(part.notes);
-  if (!known || !sameTime(known.time, time)) {
-    treaters.set(part.notes, (known = { time, byGroup: new Map() }));
+/** The treaters of some notes: one for those under the part's treatment, one for each set of own settings. */
+class Treaters {
+  private readonly bySet = new Map<string, Treater>();
+
+  constructor(
+    readonly notes: Part['notes'],
+    private readonly time: SongTime,
+  ) {}
+
+  of(set: string | null, members: Int32Array | null): Treater {
+    const key = set ?? '';
+    let treater = this.bySet.get(key);
+    if (!treater) {
+      const columns = partColumns(this);
+      treater = new Treater(members ? pickColumns(columns, members) : columns, this.time);
+      this.bySet.set(key, treater);
+    }
+    return treater;
   }
-  const key = set ?? '';
-  let treater = known.byGroup.get(key);
-  if (!treater) {
-    const columns = partColumns(part);
-    treater = new Treater(members ? pick(columns, members) : columns, time);
-    known.byGroup.set(key, treater);
-  }
-  return treater;
 }
 
-function pick(columns: NoteColumns, members: Int32Array): NoteColumns {
-  const picked = emptyColumns(members.length);
-  members.forEach((note, i) => {
-    picked.id[i] = columns.id[note];
-    picked.start[i] = columns.start[note];
-    picked.end[i] = columns.end[note];
-    picked.pitch[i] = columns.pitch[note];
-    picked.channel[i] = columns.channel[note];
-    picked.velocity[i] = columns.velocity[note];
-    picked.voice[i] = columns.voice[note];
-  });
-  return picked;
-}
+const treatersOf = perTime((notes: Part['notes'], _song: SongTimes, time) => new Treaters(notes, time));

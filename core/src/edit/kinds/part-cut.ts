@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import { isPedal, TickSchema, type Part, type PartEvent } from '../../song';
+import { isTaken } from '../fit';
+import { base, isProblem, kind, problem } from '../kind';
+import { onTrack } from '../on';
+import { findPart } from '../../song';
+import type { PartsEdit } from './parts';
+
+const schema = z.object({
+  ...base,
+  kind: z.literal('part-cut'),
+  part: z.string(),
+  at: TickSchema,
+  /** A free number: the right part's id is made of it. */
+  id: z.int().min(0),
+});
+type PartCut = z.infer<typeof schema>;
+
+/**
+ * Cuts a part in two. Notes belong to the side on which they begin, and ring on over the cut; a held pedal or bend is
+ * closed on the left and set again on the right. Both sides keep the treatment.
+ */
+export const partCut = kind<PartCut, PartsEdit>({
+  schema,
+  apply(song, edit) {
+    const found = findPart(song, edit.part);
+    if (!found) return problem(`The song has no part ${edit.part} any more.`);
+    const { part, track } = found;
+    const id = `p${edit.id}`;
+    if (edit.id < song.nextId || isTaken(song, id)) return problem('The new part needs an id that is free.');
+    if (edit.at <= part.start || edit.at >= part.end) {
+      return problem(`“${part.name}” is not there. Cut it between its beginning and its end.`);
+    }
+    const [left, right] = cutPart(part, edit.at, id);
+    const done = onTrack<PartsEdit>(song, track.id, (t) => ({
+      track: { ...t, parts: t.parts.flatMap((p) => (p === part ? [left, right] : [p])) },
+      inverse: { kind: 'parts', name: edit.name, track: track.id, remove: [left.id, id], add: [part] },
+    }));
+    return isProblem(done) ? done : { ...done, song: { ...done.song, nextId: edit.id + 1 } };
+  },
+});
+
+function cutPart(part: Part, at: number, id: string): [Part, Part] {
+  const before = part.events.filter((e) => e.tick < at);
+  const after = part.events.filter((e) => e.tick >= at);
+  const held = heldAt(before).filter((h) => !after.some((e) => e.tick === at && sameControl(e, h)));
+  return [
+    {
+      ...part,
+      end: at,
+      notes: part.notes.filter((n) => n.start < at),
+      events: [...before, ...held.map((e) => closed(e, at))],
+    },
+    {
+      ...part,
+      id,
+      start: at,
+      notes: part.notes.filter((n) => n.start >= at),
+      events: [...held.map((e) => set(e, at)), ...after],
+    },
+  ];
+}
+
+/** The pedals that are down and the bends that are not in the middle after some events. */
+function heldAt(events: readonly PartEvent[]): PartEvent[] {
+  const last = new Map<string, PartEvent>();
+  for (const event of events) if (event.type === 'bend' || isPedal(event)) last.set(controlOf(event), event);
+  return [...last.values()].filter((e) => 'value' in e && e.value !== 0);
+}
+
+export function sameControl(a: PartEvent, b: PartEvent): boolean {
+  return controlOf(a) === controlOf(b);
+}
+
+function controlOf(event: PartEvent): string {
+  return `${event.type}.${event.channel}.${event.type === 'controller' ? event.controller : ''}`;
+}
+
+function set(event: PartEvent, tick: number): PartEvent {
+  const { take: _take, order: _order, fixed: _fixed, ...rest } = event;
+  return { ...rest, tick } as PartEvent;
+}
+
+function closed(event: PartEvent, tick: number): PartEvent {
+  return { ...set(event, tick), value: 0 };
+}

@@ -1,0 +1,109 @@
+import { z } from 'zod';
+import { byPlace, findPart, type Exception, type Note, type OwnSet, type Part } from '../../song';
+import { base, isProblem, kind, problem } from '../kind';
+import { onTrack } from '../on';
+import { sameControl } from './part-cut';
+import type { PartsEdit } from './parts';
+
+const schema = z.object({
+  ...base,
+  kind: z.literal('part-join'),
+  part: z.string(),
+  /** The part that follows it in its track. */
+  with: z.string(),
+  /** A free number: own settings that come about get ids from it on. */
+  id: z.int().min(0),
+});
+type PartJoin = z.infer<typeof schema>;
+
+/**
+ * Joins a part with the next one of its track. The left one's treatment holds; where the right one's is another, its
+ * notes keep that as own settings, so that they go where they went.
+ */
+export const partJoin = kind<PartJoin, PartsEdit>({
+  schema,
+  apply(song, edit) {
+    const found = findPart(song, edit.part);
+    const next = findPart(song, edit.with);
+    if (!found || !next) return problem('The song has no such parts any more.');
+    const { part: left, track } = found;
+    const right = track.parts[track.parts.indexOf(left) + 1];
+    if (right !== next.part) return problem(`“${left.name}” can be joined with the next part of its track only.`);
+    if (left.muted !== right.muted) return problem('One of the two parts is muted. Unmute it, or mute both, first.');
+    if (edit.id < song.nextId) return problem('The join needs ids that are free.');
+    const ids = { next: edit.id };
+    const joined = join(left, right, ids);
+    const done = onTrack<PartsEdit>(song, track.id, (t) => ({
+      track: { ...t, parts: t.parts.flatMap((p) => (p === left ? [joined] : p === right ? [] : [p])) },
+      inverse: { kind: 'parts', name: edit.name, track: track.id, remove: [joined.id], add: [left, right] },
+    }));
+    return isProblem(done) ? done : { ...done, song: { ...done.song, nextId: ids.next } };
+  },
+});
+
+function join(left: Part, right: Part, ids: { next: number }): Part {
+  const on = left.on || right.on;
+  const alike = JSON.stringify(left.treatment) === JSON.stringify(right.treatment);
+  const { sets, notes } = adopt(right, left.sets, alike, ids);
+  const lefts = on && !left.on ? asPlayed(left.notes) : left.notes;
+  const rights = on && !right.on ? asPlayed(right.notes) : notes;
+  const [before, after] = withoutSeam(left, right);
+  const { origin, ...rest } = left;
+  const sameOrigin = origin !== undefined && origin.source === right.origin?.source;
+  return {
+    ...rest,
+    end: right.end,
+    on,
+    sets,
+    notes: [...lefts, ...rights].sort(byPlace),
+    events: [...before, ...after].sort((a, b) => a.tick - b.tick),
+    ...(sameOrigin ? { origin } : {}),
+  };
+}
+
+/** The right part's own settings and notes as they are in the left one. */
+function adopt(
+  right: Part,
+  known: readonly OwnSet[],
+  alike: boolean,
+  ids: { next: number },
+): { sets: OwnSet[]; notes: Note[] } {
+  const sets = [...known];
+  const names = new Map<string, string>();
+  for (const own of right.sets) {
+    const same = known.find((s) => s.id === own.id);
+    if (same && JSON.stringify(same.treatment) === JSON.stringify(own.treatment)) continue;
+    const id = same ? `own${ids.next++}` : own.id;
+    names.set(own.id, id);
+    sets.push({ ...own, id });
+  }
+  let other: string | null = null;
+  if (!alike) {
+    other = `own${ids.next++}`;
+    sets.push({ id: other, name: right.name || 'own settings', treatment: right.treatment });
+  }
+  const notes = right.notes.map((note): Note => {
+    const { exception } = note;
+    if (!exception) return other === null ? note : { ...note, exception: { kind: 'own', set: other } };
+    if (exception.kind !== 'own') return note;
+    const set = names.get(exception.set);
+    return set === undefined ? note : { ...note, exception: { kind: 'own', set } };
+  });
+  return { sets, notes };
+}
+
+/** The notes of a part that was off: they sound as played, whatever the treatment is. */
+function asPlayed(notes: readonly Note[]): Note[] {
+  const exception: Exception = { kind: 'as-played' };
+  return notes.map((n) => (n.exception?.kind === 'dropped' ? n : { ...n, exception }));
+}
+
+/** Both parts' events without what a cut between them put in: what is closed and set again at one tick was held. */
+function withoutSeam(left: Part, right: Part): [Part['events'], Part['events']] {
+  const at = right.start;
+  const put = (e: Part['events'][number]) => e.tick === at && e.order === undefined && e.take === undefined;
+  const closings = left.events.filter((e) => put(e) && 'value' in e && e.value === 0);
+  const settings = right.events.filter((e) => put(e) && closings.some((c) => sameControl(c, e)));
+  const gone = closings.filter((c) => settings.some((s) => sameControl(c, s)));
+  return [left.events.filter((e) => !gone.includes(e)), right.events.filter((e) => !settings.includes(e))];
+}

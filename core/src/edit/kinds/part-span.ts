@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { TickSchema } from '../../song';
+import { outside, spanProblem } from '../fit';
+import { base, kind, problem } from '../kind';
+import { onPart } from '../on';
+
+const schema = z.object({
+  ...base,
+  kind: z.literal('part-span'),
+  part: z.string(),
+  start: TickSchema,
+  end: TickSchema,
+});
+type PartSpan = z.infer<typeof schema>;
+
+/** Gives a part another beginning or end. What is in it stays in it: notes that would lie outside must be cut off first. */
+export const partSpan = kind<PartSpan>({
+  schema,
+  apply: (song, edit) =>
+    onPart<PartSpan>(song, edit.part, (part, track) => {
+      const { start, end } = edit;
+      const wrong = spanProblem(track, { ...part, start, end });
+      if (wrong) return problem(wrong);
+      // What lay outside before, such as a first note a hair early, may stay so.
+      const inside = part.notes.filter((n) => n.start >= part.start && n.start < part.end);
+      const out = outside(inside, start, end);
+      if (out) return problem(`“${part.name}” has ${out} there. Cut it at that place first.`);
+      return { part: { ...part, start, end }, inverse: { ...edit, start: part.start, end: part.end } };
+    }),
+  covers: (inverse, next) => inverse.part === next.part,
+});

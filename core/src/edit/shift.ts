@@ -1,0 +1,37 @@
+import type { Note, Part, PartEvent } from '../song';
+
+/** A part that lies elsewhere in time, with everything in it: takes and pinned places too. Ticks. */
+export function shiftPart(part: Part, by: number): Part {
+  return {
+    ...part,
+    start: part.start + by,
+    end: part.end + by,
+    notes: part.notes.map((n) => shiftNote(n, by)),
+    events: part.events.map((e) => shiftEvent(e, by)),
+  };
+}
+
+function shiftNote(note: Note, by: number): Note {
+  const { take, exception } = note;
+  return {
+    ...note,
+    start: note.start + by,
+    ...(take ? { take: { ...take, start: take.start + by } } : {}),
+    ...(exception?.kind === 'pinned' ? { exception: { ...exception, start: exception.start + by } } : {}),
+  };
+}
+
+function shiftEvent(event: PartEvent, by: number): PartEvent {
+  const { take } = event;
+  return { ...event, tick: event.tick + by, ...(take ? { take: { ...take, tick: take.tick + by } } : {}) };
+}
+
+/** The earliest place of anything in a part: it cannot be moved further back than this. */
+export function earliest(part: Part): number {
+  let first = part.start;
+  for (const { start, take, exception } of part.notes) {
+    first = Math.min(first, start, take?.start ?? first, exception?.kind === 'pinned' ? exception.start : first);
+  }
+  for (const { tick, take } of part.events) first = Math.min(first, tick, take?.tick ?? first);
+  return first;
+}

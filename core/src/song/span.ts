@@ -1,0 +1,23 @@
+import type { MeterMap, Ticks } from '../time';
+import type { PartEvent } from './event';
+import type { Note } from './note';
+
+/** A first note this close before a bar line (in quarter notes) was meant for that bar. */
+const HAIR = 0.25;
+
+/**
+ * Where a part that was not marked in its file is taken to begin: the bar line of its first
+ * note's bar, or the next one where the note lies a hair before it, at most a sixteenth.
+ */
+export function partStart(firstStart: Ticks, meter: MeterMap): Ticks {
+  const next = meter.nextBarStart(firstStart);
+  return Math.round(next - firstStart <= HAIR * meter.ppq ? next : meter.barStartAt(firstStart));
+}
+
+/** Where such a part ends: the first bar line after all that is in it begins. */
+export function partEnd(start: Ticks, notes: readonly Note[], events: readonly PartEvent[], meter: MeterMap): Ticks {
+  let last = start;
+  for (const note of notes) last = Math.max(last, note.start, note.start + note.length - 1);
+  for (const event of events) last = Math.max(last, event.tick);
+  return Math.ceil(meter.nextBarStart(last));
+}
