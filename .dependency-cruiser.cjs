@@ -15,7 +15,7 @@ module.exports = {
       name: 'core-packages',
       severity: 'error',
       from: { path: '^core/src' },
-      to: { path: 'node_modules/(?!zod|midi-file)' },
+      to: { path: 'node_modules/(?!zod)' },
     },
     { name: 'server-is-alone', severity: 'error', from: { path: '^server/' }, to: { path: '^(app|core|cli)/' } },
     { name: 'cli-knows-core-only', severity: 'error', from: { path: '^cli/src' }, to: { path: '^(app|server|e2e)/' } },

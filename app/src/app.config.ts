@@ -3,7 +3,7 @@ import { MAT_RIPPLE_GLOBAL_OPTIONS } from '@angular/material/core';
 import { provideRouter, withComponentInputBinding, type Routes } from '@angular/router';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
-import { AutosaveEffects } from './state/autosave.effects';
+import { KeepingEffects } from './state/keeping.effects';
 import { deskFeature } from './state/desk.feature';
 
 const routes: Routes = [
@@ -25,7 +25,7 @@ export const appConfig: ApplicationConfig = {
       { [deskFeature.name]: deskFeature.reducer },
       { runtimeChecks: { strictStateImmutability: false, strictActionImmutability: false } },
     ),
-    provideEffects(AutosaveEffects),
+    provideEffects(KeepingEffects),
     // Ripples belong to another paper than ours.
     { provide: MAT_RIPPLE_GLOBAL_OPTIONS, useValue: { disabled: true } },
   ],

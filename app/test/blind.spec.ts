@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
-import { BlindCompare } from '../src/desk/blind-compare';
-import { BlindTest, chanceOf } from '../src/desk/blind-test';
-import { Opened } from '../src/desk/opened';
+import { BlindCompare } from '../src/desk/listening/blind-compare';
+import { BlindTest, chanceOf } from '../src/desk/listening/blind-test';
+import { Opened } from '../src/desk/commands/opened';
 import { Player } from '../src/sound/player';
 import { provideDeskStore } from './store';
 

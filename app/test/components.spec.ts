@@ -1,19 +1,19 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { grid } from '@early-sparrow/core/grid';
-import { Amount } from '../src/desk/amount';
+import { Amount } from '../src/desk/treatment/amount';
 import { words } from '../src/common/option';
-import { Choice } from '../src/desk/choice';
-import { GridPicker } from '../src/desk/grid-picker';
-import { NoteSymbol } from '../src/desk/note-symbol';
+import { Choice } from '../src/desk/treatment/choice';
+import { GridPicker } from '../src/desk/treatment/grid-picker';
+import { NoteSymbol } from '../src/desk/treatment/note-symbol';
 import { Store } from '@ngrx/store';
 import { startHistory } from '@early-sparrow/core/edit';
 import type { TypedAmount } from '@early-sparrow/core/time';
 import { note, song } from '../../core/test/build';
-import { TimeAmountControl } from '../src/desk/time-amount';
-import { Treating } from '../src/desk/treating';
+import { TimeAmountControl } from '../src/desk/treatment/time-amount';
+import { Treating } from '../src/desk/treatment/treating';
 import { DeskActions } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
-import { StageRow } from '../src/desk/stage-row';
+import { StageRow } from '../src/desk/treatment/stage-row';
 
 async function show<T>(
   type: new (...args: never[]) => T,

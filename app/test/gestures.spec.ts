@@ -8,22 +8,22 @@ import { analysePart } from '@early-sparrow/core/insight';
 import type { Song } from '@early-sparrow/core/song';
 import { reportPart, treatPart } from '@early-sparrow/core/treatment';
 import { note, part, song, type Stages } from '../../core/test/build';
-import { Analyst } from '../src/desk/analyst';
-import { laneY } from '../src/desk/draw-lane';
-import { Gestures, type At } from '../src/desk/gestures';
-import { Leans } from '../src/desk/leans';
-import { Looping } from '../src/desk/looping';
-import { Messages } from '../src/desk/messages';
-import { pictureOf } from '../src/desk/picture';
-import { Selecting } from '../src/desk/selecting';
-import { Treating } from '../src/desk/treating';
-import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/viewport';
+import { Analyst } from '../src/desk/fits/analyst';
+import { laneY } from '../src/desk/picture/draw-lane';
+import { Gestures, type At } from '../src/desk/selection/gestures';
+import { Leans } from '../src/desk/fits/leans';
+import { Looping } from '../src/desk/listening/looping';
+import { Messages } from '../src/desk/fits/messages';
+import { pictureOf } from '../src/desk/picture/picture';
+import { Selecting } from '../src/desk/selection/selecting';
+import { Treating } from '../src/desk/treatment/treating';
+import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/picture/viewport';
 import { Player } from '../src/sound/player';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
 
 // The real one starts a worker, which there is none of here.
-jest.mock('../src/desk/analyst', () => ({ Analyst: class {} }));
+jest.mock('../src/desk/fits/analyst', () => ({ Analyst: class {} }));
 
 /** An analysis that is there at once, in place of the worker. */
 class ReadyAnalyst {

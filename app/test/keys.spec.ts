@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { FocusOrigin } from '../src/common/focus-origin';
-import { belongsToControl } from '../src/desk/desk-keys';
+import { belongsToControl } from '../src/desk/commands/desk-keys';
 
 describe('keys belong to the control that has the focus', () => {
   /** Whether a key pressed on an element is the element's own. */

@@ -6,22 +6,22 @@ import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { analysePart, type Analysis } from '@early-sparrow/core/insight';
 import type { Note, Part, Song } from '@early-sparrow/core/song';
 import { note, part, song, type Stages } from '../../core/test/build';
-import { Analyst } from '../src/desk/analyst';
-import { FitsPanel } from '../src/desk/fits-panel';
-import { HumanizeStage } from '../src/desk/humanize-stage';
-import { LengthsStage } from '../src/desk/lengths-stage';
-import { Lifter } from '../src/desk/lifter';
-import { QuantizeStage } from '../src/desk/quantize-stage';
-import { Resting } from '../src/desk/resting';
-import { Selecting } from '../src/desk/selecting';
-import { TimingChip } from '../src/desk/timing-chip';
-import { Treating } from '../src/desk/treating';
+import { Analyst } from '../src/desk/fits/analyst';
+import { FitsPanel } from '../src/desk/fits/fits-panel';
+import { HumanizeStage } from '../src/desk/treatment/humanize-stage';
+import { LengthsStage } from '../src/desk/treatment/lengths-stage';
+import { Lifter } from '../src/desk/treatment/lifter';
+import { QuantizeStage } from '../src/desk/treatment/quantize-stage';
+import { Resting } from '../src/desk/treatment/resting';
+import { Selecting } from '../src/desk/selection/selecting';
+import { TimingChip } from '../src/desk/tracks/timing-chip';
+import { Treating } from '../src/desk/treatment/treating';
 import { SongGlance } from '../src/songs/song-glance';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
 
 // The real one starts a worker, which there is none of here.
-jest.mock('../src/desk/analyst', () => ({ Analyst: class {} }));
+jest.mock('../src/desk/fits/analyst', () => ({ Analyst: class {} }));
 
 /** Analyses that are there at once, in place of the worker. */
 class ReadyAnalyst {

@@ -1,6 +1,9 @@
 import 'fake-indexeddb/auto';
+import { TextDecoder, TextEncoder } from 'node:util';
+import { deserialize, serialize } from 'node:v8';
 import { setupZonelessTestEnv } from 'jest-preset-angular/setup-env/zoneless';
 
 setupZonelessTestEnv();
-// jsdom lacks it; the browser's own is used in the application.
-globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value));
+// What every browser has and jsdom lacks; copies keep bytes as bytes.
+globalThis.structuredClone ??= (value: unknown) => deserialize(serialize(value)) as never;
+Object.assign(globalThis, { TextDecoder, TextEncoder });

@@ -1,12 +1,10 @@
 import { TestBed } from '@angular/core/testing';
-import { provideEffects } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
 import { startHistory, type Edit } from '@early-sparrow/core/edit';
 import type { Song } from '@early-sparrow/core/song';
 import { firstValueFrom, from } from 'rxjs';
 import { song, note, treatment } from '../../core/test/build';
 import { SongStore } from '../src/storage/song-store';
-import { AutosaveEffects } from '../src/state/autosave.effects';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
 
@@ -21,26 +19,29 @@ const quantize: Edit = {
 describe('songs in the browser', () => {
   let songs: SongStore;
   beforeEach(() => (songs = TestBed.inject(SongStore)));
-
-  it('come back with every step, and undo goes on where it was', async () => {
-    const id = await songs.add(base);
-    await songs.append(id, { type: 'do', edit: quantize }, base);
-    await songs.append(id, { type: 'do', edit: { kind: 'song-name', name: 'Rename', to: 'Later' } }, base);
-    await songs.append(id, { type: 'undo' }, base);
-    const history = await songs.open(id);
-    expect(history?.song.name).toBe('Test');
-    expect(history?.song.tracks[0].parts[0].treatment.quantize.on).toBe(true);
-    expect(history?.undo).toHaveLength(1);
-    expect(history?.redo).toHaveLength(1);
-  });
+  const nameOf = async (id: string) => (await songs.open(id))?.history.song.name;
 
   it('are deleted and brought back whole', async () => {
     const id = await songs.add(base);
-    await songs.append(id, { type: 'do', edit: quantize }, base);
+    await songs.journal.append(id, [{ n: 1, act: 'do', edit: quantize }], {});
     const removed = await songs.remove(id);
     expect(await songs.open(id)).toBeUndefined();
     if (removed) await songs.restore(removed);
-    expect((await songs.open(id))?.undo).toHaveLength(1);
+    expect((await songs.open(id))?.history.undo).toHaveLength(1);
+  });
+
+  it('are renamed as a step that undo takes back, and duplicated', async () => {
+    const id = await songs.add(base);
+    await songs.rename(id, 'Other');
+    expect(await nameOf(id)).toBe('Other');
+    expect((await songs.open(id))?.history.undo.map((e) => e.name)).toEqual(['Rename the song']);
+    await songs.duplicate(id);
+    expect((await firstValueFrom(from(songs.list$))).some((s) => s.name === 'Other (copy)')).toBe(true);
+  });
+
+  it('that are gone say so', async () => {
+    await expect(songs.duplicate('none')).rejects.toThrow(/not there any more/);
+    await expect(songs.rename('none', 'x')).rejects.toThrow(/not there any more/);
   });
 });
 
@@ -48,7 +49,7 @@ describe('the desk’s state', () => {
   let store: Store;
   beforeEach(() => {
     TestBed.configureTestingModule({
-      providers: [provideDeskStore(), provideEffects(AutosaveEffects)],
+      providers: [provideDeskStore()],
     });
     store = TestBed.inject(Store);
   });
@@ -56,19 +57,20 @@ describe('the desk’s state', () => {
   const isOn = async () => quantizeOf(await firstValueFrom(store.select(deskFeature.selectSong)));
   const isShown = async () => quantizeOf(await firstValueFrom(store.select(deskFeature.selectShownSong)));
 
-  it('shows what is tried without doing it, and writes what is done into the journal', async () => {
-    const id = await TestBed.inject(SongStore).add(base);
-    store.dispatch(DeskActions.opened({ songId: id, history: startHistory(base) }));
+  it('shows what is tried without doing it', async () => {
+    store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(base) }));
     store.dispatch(DeskActions.preview({ edit: quantize }));
     expect([await isOn(), await isShown()]).toEqual([false, true]);
     store.dispatch(DeskActions.preview({ edit: null }));
     expect([await isOn(), await isShown()]).toEqual([false, false]);
     store.dispatch(DeskActions.edit({ edit: quantize }));
     expect([await isOn(), await isShown()]).toEqual([true, true]);
-    for (let i = 0; i < 50 && (await firstValueFrom(store.select(deskFeature.selectUnsaved))) > 0; i++) {
-      await new Promise((done) => setTimeout(done, 10));
-    }
-    expect((await TestBed.inject(SongStore).open(id))?.undo).toHaveLength(1);
+  });
+
+  it('shows what is tried only where it fits', async () => {
+    store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(base) }));
+    store.dispatch(DeskActions.preview({ edit: { kind: 'part-on', name: 'x', part: 'none', on: true } }));
+    expect([await isOn(), await isShown()]).toEqual([false, false]);
   });
 
   it.each([

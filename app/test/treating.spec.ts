@@ -7,14 +7,14 @@ import { treatPart } from '@early-sparrow/core/treatment';
 import { note, song } from '../../core/test/build';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { Said } from '../src/common/said';
-import { BlindTest } from '../src/desk/blind-test';
-import { Commands } from '../src/desk/commands';
-import { Looping } from '../src/desk/looping';
-import { Opened } from '../src/desk/opened';
-import { Showing } from '../src/desk/showing';
-import { ALL_PITCHES, Viewport } from '../src/desk/viewport';
-import { Selecting } from '../src/desk/selecting';
-import { Treating } from '../src/desk/treating';
+import { BlindTest } from '../src/desk/listening/blind-test';
+import { Commands } from '../src/desk/commands/commands';
+import { Looping } from '../src/desk/listening/looping';
+import { Opened } from '../src/desk/commands/opened';
+import { Showing } from '../src/desk/picture/showing';
+import { ALL_PITCHES, Viewport } from '../src/desk/picture/viewport';
+import { Selecting } from '../src/desk/selection/selecting';
+import { Treating } from '../src/desk/treatment/treating';
 import { RecipeStore } from '../src/storage/recipe-store';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { BUILT_IN_RECIPES, type Recipe } from '@early-sparrow/core/recipe';
@@ -28,7 +28,6 @@ function twoTracks(): Song {
     ...track,
     id: 't2',
     name: 'Second',
-    source: 1,
     parts: [
       {
         ...track.parts[0],

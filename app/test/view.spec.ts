@@ -1,14 +1,14 @@
-import { apply, keepEdit } from '@early-sparrow/core/edit';
+import { keepEdit } from '@early-sparrow/core/edit';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { MeterMap } from '@early-sparrow/core/time';
-import { note, part, song } from '../../core/test/build';
+import { applied, note, part, song } from '../../core/test/build';
 import { minutes, pitchName, shortMs } from '../src/common/format';
 import type { Palette } from '../src/common/theme';
-import { drawGrid } from '../src/desk/draw-grid';
-import { binMs, binOffsets, drawLane, laneBands, laneMs, laneReach, laneY } from '../src/desk/draw-lane';
-import { drawNotes } from '../src/desk/draw-notes';
-import { firstAt, LEAN, noteAt, pictureOf } from '../src/desk/picture';
-import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from '../src/desk/viewport';
+import { drawGrid } from '../src/desk/picture/draw-grid';
+import { binMs, binOffsets, drawLane, laneBands, laneMs, laneReach, laneY } from '../src/desk/picture/draw-lane';
+import { drawNotes } from '../src/desk/picture/draw-notes';
+import { firstAt, LEAN, noteAt, pictureOf } from '../src/desk/picture/picture';
+import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from '../src/desk/picture/viewport';
 
 function viewport(): Viewport {
   // Its own instance each time: signals need no injector.
@@ -84,12 +84,14 @@ describe('the picture', () => {
     expect([...picture.leanAfter]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
     expect(picture.before[0]).toBeCloseTo(-20.83, 1);
     expect(picture.after[0]).toBeCloseTo(-10.42, 1);
-    expect([...picture.corrected]).toEqual([220, 500, 960, 965]);
+    expect([...picture.now]).toEqual([220, 500, 960, 965]);
   });
 
   it('has one mark a chord, at its median', () => {
-    expect(picture.chords).toHaveLength(3);
-    expect(picture.chords[2]).toMatchObject({ note: 2, played: 965 });
+    const { count, first, notes, played: places } = picture.chords;
+    expect(count).toBe(3);
+    expect([...notes.subarray(first[2], first[3])]).toEqual([2, 3]);
+    expect(places[2]).toBe(965);
     expect(picture).toMatchObject({ lowest: 60, highest: 72, longest: 200 });
   });
 
@@ -107,10 +109,10 @@ describe('the picture', () => {
 
   it('shows the take as played, also after Keep', () => {
     const edit = keepEdit(s, 'p', null);
-    const kept = edit ? apply(s, edit).song : s;
+    const kept = edit ? applied(s, edit).song : s;
     const p = pictureOf(part(kept), kept);
     expect([...p.played]).toEqual([...picture.played]);
-    expect([...p.corrected]).toEqual([...picture.corrected]);
+    expect([...p.now]).toEqual([...picture.now]);
     expect(p.before[0]).toBeCloseTo(-20.83, 1);
   });
 
@@ -119,7 +121,8 @@ describe('the picture', () => {
     const p = pictureOf(part(free), free);
     expect(p.line[0]).toBe(240);
     expect(p.leanAfter[0]).toBe(LEAN.early);
-    expect(p.chords).toHaveLength(2);
+    expect(p.chords.count).toBe(2);
+    expect([...p.chords.treated]).toEqual([0, 1]);
   });
 
   it('finds a note that was pinned far from where it was played', () => {

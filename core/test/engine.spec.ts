@@ -1,7 +1,7 @@
 import { timeOf } from '@early-sparrow/core/song';
 import fc from 'fast-check';
 import { barPattern, gridLines, makePattern, parseGrid, songPattern } from '@early-sparrow/core/grid';
-import { BUILT_IN_GROOVES, grooveLines, grooveVelocityAt } from '@early-sparrow/core/groove';
+import { BUILT_IN_GROOVES, grooveLines, grooveVelocities } from '@early-sparrow/core/groove';
 import {
   agreeingLag,
   analysePart,
@@ -188,7 +188,7 @@ describe('grooves as lines', () => {
     expect(lines(0)).toEqual([0, 480, 960, 1440]);
   });
   it('tell how loud a line is, in every bar', () => {
-    const loud = (line: number) => grooveVelocityAt(groove('Late backbeat'), line, plain.meter);
+    const loud = grooveVelocities({ groove: groove('Late backbeat'), timing: 1, velocity: 1 }, { value: 0, unit: 'ms' }, plain);
     expect(loud(960 + 29)).toBe(1.15);
     expect(loud(3840 * 5 + 960)).toBe(1.15);
     expect(loud(0)).toBe(1);

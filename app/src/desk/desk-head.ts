@@ -5,8 +5,8 @@ import { Store } from '@ngrx/store';
 import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
-import { Commands } from './commands';
-import { Exporter } from './exporter';
+import { Commands } from './commands/commands';
+import { Exporter } from './commands/exporter';
 
 /** The head of the desk: which song, what was done, and the switch between before and after. */
 @Component({

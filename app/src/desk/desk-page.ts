@@ -6,7 +6,6 @@ import {
   effect,
   inject,
   input,
-  signal,
   untracked,
   type WritableSignal,
 } from '@angular/core';
@@ -19,29 +18,31 @@ import { FocusOrigin } from '../common/focus-origin';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
-import { Analyst } from './analyst';
-import { BlindCompare } from './blind-compare';
-import { BlindTest } from './blind-test';
-import { CommandList } from './command-list';
-import { Commands } from './commands';
+import { Analyst } from './fits/analyst';
+import { BlindCompare } from './listening/blind-compare';
+import { BlindTest } from './listening/blind-test';
+import { CommandList } from './commands/command-list';
+import { Commands } from './commands/commands';
+import { Exporter } from './commands/exporter';
 import { DeskHead } from './desk-head';
-import { belongsToControl } from './desk-keys';
-import { Gestures } from './gestures';
-import { Leans } from './leans';
-import { Lifter } from './lifter';
-import { Looping } from './looping';
-import { Messages } from './messages';
-import { Opened } from './opened';
-import { Overview } from './overview';
-import { Selecting } from './selecting';
-import { Showing } from './showing';
-import { TimingReport } from './timing-report';
-import { TimingView } from './timing-view';
-import { TrackList } from './track-list';
-import { Transport } from './transport';
-import { Treating } from './treating';
-import { TreatmentPanel } from './treatment-panel';
-import { Viewport } from './viewport';
+import { KeepingBar } from './keeping-bar';
+import { belongsToControl } from './commands/desk-keys';
+import { Gestures } from './selection/gestures';
+import { Leans } from './fits/leans';
+import { Lifter } from './treatment/lifter';
+import { Looping } from './listening/looping';
+import { Messages } from './fits/messages';
+import { Opened } from './commands/opened';
+import { Overview } from './picture/overview';
+import { Selecting } from './selection/selecting';
+import { Showing } from './picture/showing';
+import { TimingReport } from './report/timing-report';
+import { TimingView } from './picture/timing-view';
+import { TrackList } from './tracks/track-list';
+import { Transport } from './listening/transport';
+import { Treating } from './treatment/treating';
+import { TreatmentPanel } from './treatment/treatment-panel';
+import { Viewport } from './picture/viewport';
 
 /** The work screen of one song. */
 @Component({
@@ -51,6 +52,7 @@ import { Viewport } from './viewport';
     BlindCompare,
     CommandList,
     DeskHead,
+    KeepingBar,
     Messages,
     TimingReport,
     Overview,
@@ -87,27 +89,33 @@ export class DeskPage {
   readonly id = input.required<string>();
 
   private readonly store = inject(Store);
-  private readonly songs = inject(SongStore);
   private readonly title = inject(Title);
   private readonly view = inject(Viewport);
   private readonly blind = inject(BlindTest);
   private readonly opened = inject(Opened);
   private readonly focus = inject(FocusOrigin);
   protected readonly commands = inject(Commands);
+  private readonly exporter = inject(Exporter);
+  private readonly songs = inject(SongStore);
   protected readonly showing = inject(Showing);
   protected readonly player = inject(Player);
   /** What is shown: with what is being tried. */
   protected readonly song = this.store.selectSignal(deskFeature.selectShownSong);
   protected readonly tracks = this.store.selectSignal(deskFeature.selectShownTracks);
+  /** Without what is being tried: what the overview shows does not depend on it. */
+  protected readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
   protected readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
   protected readonly corrected = computed(() => this.player.shown() === 'corrected');
-  /** Why the song cannot be shown; null when it can. */
-  protected readonly problem = signal<string | null>(null);
+  protected readonly problem = this.store.selectSignal(deskFeature.selectProblem);
+  protected readonly part = this.store.selectSignal(deskFeature.selectShownPart);
 
   constructor() {
     effect(() => {
       const id = this.id();
-      untracked(() => void this.open(id));
+      untracked(() => {
+        this.leave();
+        this.store.dispatch(DeskActions.open({ songId: id }));
+      });
     });
     effect(() => {
       const song = this.song();
@@ -121,6 +129,7 @@ export class DeskPage {
     inject(DestroyRef).onDestroy(() => {
       unbind();
       this.leave();
+      this.store.dispatch(DeskActions.close());
     });
   }
 
@@ -131,28 +140,11 @@ export class DeskPage {
     this.blind.forget();
     this.commands.reportOpen.set(false);
     this.commands.recipesOpen.set(false);
-    this.store.dispatch(DeskActions.closed());
   }
 
-  private async open(id: string): Promise<void> {
-    this.leave();
-    this.problem.set(null);
-    try {
-      const history = await this.songs.open(id);
-      // Another song was asked for in the meantime.
-      if (this.id() !== id) return;
-      if (!history) {
-        this.problem.set(
-          'This song is not kept in this browser. It may have been deleted, or kept in another browser.',
-        );
-        return;
-      }
-      this.store.dispatch(DeskActions.opened({ songId: id, history }));
-    } catch (error) {
-      this.problem.set(
-        `This song cannot be read: ${error instanceof Error ? error.message : 'unknown reason'}. Nothing of it was changed.`,
-      );
-    }
+  /** Saves what is kept of a song that cannot be read, as it is. */
+  protected async saveRecord(): Promise<void> {
+    await this.exporter.record(this.id(), await this.songs.record(this.id()));
   }
 
   /** Escape closes it, if it was opened last. */

@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router } from '@angular/router';
-import type { ImportedSong, SmfErrorCode } from '@early-sparrow/core/smf';
+import { MAX_BYTES, type ImportedSong, type SmfErrorCode } from '@early-sparrow/core/smf';
 import { ask } from '../workers/ask';
 import { SongStore } from '../storage/song-store';
 import type { ImportAnswer, ImportApi } from '../workers/import-api';
@@ -11,6 +11,7 @@ import { importWorker } from './import-worker';
 /** What to do about a file that cannot be opened. */
 const ADVICE: Record<SmfErrorCode, string> = {
   empty: 'It may not have been saved to the end; export it again where it was made.',
+  unreasonable: 'It may be damaged, or no music; export it again where it was made.',
   'too-large': 'Split the piece, or export only the tracks that you want to correct.',
   'not-midi': 'Choose a file that ends in .mid, exported as a standard MIDI file.',
   'bad-header': 'It is damaged at its beginning; export it again where it was made.',
@@ -65,7 +66,7 @@ export class Importer {
     try {
       // What is over the limit is refused without being read.
       const read = await file
-        .slice(0, 64 * 1024 * 1024 + 1)
+        .slice(0, MAX_BYTES + 1)
         .arrayBuffer()
         .catch(() => null);
       if (!read)

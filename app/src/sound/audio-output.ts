@@ -1,4 +1,5 @@
-import type { Output, Sounding, VoiceKind } from '@early-sparrow/core/sound';
+import type { VoiceKind } from '@early-sparrow/core/song';
+import type { Output, Sounding } from '@early-sparrow/core/sound';
 import { sound, type Sounded } from './voices';
 
 /** Fade at a stop, in seconds: short enough to feel immediate, long enough not to crack. */
@@ -11,11 +12,14 @@ export interface MixerTrack {
   readonly kind: VoiceKind;
   /** 0 to 1. */
   readonly level: number;
+  /** −1 left, 1 right. */
+  readonly pan: number;
 }
 
 /** Where a track's notes come together, and what still sounds there. */
 interface Strip {
   readonly bus: GainNode;
+  readonly panner: StereoPannerNode;
   readonly sounding: Set<AudioScheduledSourceNode>;
 }
 
@@ -59,6 +63,8 @@ export class AudioOutput implements Output {
       if (i === CLICK) continue;
       const gain = gainOf(tracks[i]?.level ?? 0);
       if (strip.bus.gain.value !== gain) strip.bus.gain.setTargetAtTime(gain, this.now(), 0.01);
+      const pan = tracks[i]?.pan ?? 0;
+      if (strip.panner.pan.value !== pan) strip.panner.pan.setTargetAtTime(pan, this.now(), 0.01);
     }
   }
 
@@ -87,11 +93,14 @@ export class AudioOutput implements Output {
   /** Fades all out, the click too, and throws away what was still to come: nothing can hang. */
   silence(): void {
     const end = this.now() + FADE;
-    for (const { bus, sounding } of this.strips.values()) {
+    for (const { bus, panner, sounding } of this.strips.values()) {
       bus.gain.cancelScheduledValues(0);
       bus.gain.setTargetAtTime(0, this.now(), FADE / 4);
       for (const source of sounding) source.stop(end);
-      setTimeout(() => bus.disconnect(), 100);
+      setTimeout(() => {
+        bus.disconnect();
+        panner.disconnect();
+      }, 100);
     }
     this.strips.clear();
   }
@@ -121,8 +130,9 @@ export class AudioOutput implements Output {
     if (!strip) {
       const gain = track === CLICK ? 1 : gainOf(this.tracks[track]?.level ?? UNITY);
       const bus = new GainNode(this.context, { gain });
-      bus.connect(this.limiter);
-      strip = { bus, sounding: new Set() };
+      const panner = new StereoPannerNode(this.context, { pan: this.tracks[track]?.pan ?? 0 });
+      bus.connect(panner).connect(this.limiter);
+      strip = { bus, panner, sounding: new Set() };
       this.strips.set(track, strip);
     }
     return strip;

@@ -132,7 +132,7 @@ export class Player {
     return {
       tracks: () => {
         const song = need();
-        output.mix(song.tracks.map((t) => ({ kind: voiceKind(t), level: t.level })));
+        output.mix(song.tracks.map((t) => ({ kind: voiceKind(t), level: t.level, pan: t.pan })));
         const solo = song.tracks.some((t) => t.solo);
         const played = this.heard() === 'played' ? asPlayed(song) : null;
         return song.tracks.flatMap((t, track) =>
@@ -152,6 +152,9 @@ export class Player {
   }
 }
 
+/** A click is not struck more often than this. */
+const FASTEST_CLICK_MS = 40;
+
 /** Beats of the meter from one time to another, in ms. */
 function beats(song: Song, fromMs: number, toMs: number): { ms: number; accent: boolean }[] {
   const tempo = tempoOf(song);
@@ -161,7 +164,9 @@ function beats(song: Song, fromMs: number, toMs: number): { ms: number; accent: 
   for (let end = tempo.toTick(toMs); bar < end; bar = meter.nextBarStart(bar)) {
     const { beatTicks } = meter.pieceAt(bar);
     const next = meter.nextBarStart(bar);
-    for (let tick = bar; tick < next; tick += beatTicks) {
+    const beat = tempo.between(bar, bar + beatTicks);
+    // Beats that follow each other this fast are no click any more but a tone.
+    for (let tick = bar; tick < next && beat >= FASTEST_CLICK_MS; tick += beatTicks) {
       const ms = tempo.toMs(tick);
       if (ms >= fromMs && ms < toMs) found.push({ ms, accent: tick === bar });
     }

@@ -1,4 +1,4 @@
-import type { VoiceKind } from '@early-sparrow/core/sound';
+import type { VoiceKind } from '@early-sparrow/core/song';
 
 /** One note on its way to the ear. Times in seconds of the audio clock, loudness from 0 to 1. */
 export interface Strike {

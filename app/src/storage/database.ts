@@ -1,7 +1,6 @@
 import Dexie, { type Table } from 'dexie';
-import type { Edit } from '@early-sparrow/core/edit';
+import type { Act, Edit } from '@early-sparrow/core/edit';
 import type { Recipe } from '@early-sparrow/core/recipe';
-import type { Song } from '@early-sparrow/core/song';
 
 /** A track in a few dozen strokes: how densely it is played along the song, and how it leans. */
 export interface TrackGlance {
@@ -25,30 +24,57 @@ export interface SongInfo {
   readonly glance?: readonly TrackGlance[];
 }
 
-/** A song as it was when its journal was begun. */
+/** A song as it was after so many steps, with what undo and redo would do then. */
 export interface Snapshot {
   readonly id: string;
-  readonly song: Song;
+  /** Unchecked: it may be of an earlier version, or damaged. */
+  readonly song: unknown;
+  /** Number of the last step that is in it; absent in what version 1 kept. */
+  readonly n?: number;
+  readonly undo?: readonly Edit[];
+  readonly redo?: readonly Edit[];
 }
 
-/** One step of a song's journal: an edit, or undo or redo of one. */
-export type Step = { readonly type: 'do'; readonly edit: Edit } | { readonly type: 'undo' } | { readonly type: 'redo' };
-
+/** One step of a song's journal: the edit that was applied. Replay depends on nothing but the step before. */
 export interface JournalEntry {
+  readonly song: string;
+  /** 1 for the first step of a song, then one more each. */
+  readonly n: number;
+  readonly act: Act;
+  readonly edit: Edit;
+}
+
+/** A step of a journal of version 1. */
+export interface OldEntry {
   readonly seq?: number;
   readonly song: string;
-  readonly step: Step;
+  readonly step: unknown;
+}
+
+/** Steps that could not be replayed: kept as they are, to be saved as a file. */
+export interface Damaged {
+  readonly id?: number;
+  readonly song: string;
+  /** ISO date on which it was found. */
+  readonly found: string;
+  readonly reason: string;
+  readonly entries: readonly unknown[];
 }
 
 /** Everything that this browser keeps. */
 export class Database extends Dexie {
   readonly infos!: Table<SongInfo, string>;
   readonly snapshots!: Table<Snapshot, string>;
-  readonly journal!: Table<JournalEntry, number>;
+  readonly entries!: Table<JournalEntry, [string, number]>;
+  readonly damaged!: Table<Damaged, number>;
   readonly recipes!: Table<Recipe, string>;
+  /** The journal of version 1; a song's steps leave it when the song is opened. */
+  readonly journal!: Table<OldEntry, number>;
 
   constructor(name = 'early-sparrow') {
-    super(name);
+    // Strict: a write is done once it is on the disk, not once it is on its way there.
+    super(name, { chromeTransactionDurability: 'strict' });
     this.version(1).stores({ infos: 'id, changed', snapshots: 'id', journal: '++seq, song', recipes: 'name' });
+    this.version(2).stores({ entries: '[song+n], song', damaged: '++id, song' });
   }
 }

@@ -18,7 +18,7 @@ export function glanceOf(song: Song): TrackGlance[] {
         for (const note of part.notes) counts[Math.min(STRETCHES - 1, Math.floor((note.start / end) * STRETCHES))]++;
       }
       const most = Math.max(...counts);
-      const offsets = correctedOffsets(track.parts[0], song);
+      const offsets = correctedOffsets(track.parts.find((p) => p.notes.length > 0) ?? track.parts[0], song);
       return {
         name: track.name,
         density: counts.map((n) => Math.ceil((9 * n) / most)).join(''),

@@ -1,24 +1,29 @@
 import { Injectable } from '@angular/core';
 import { liveQuery } from 'dexie';
-import { EditSchema, perform, redo, startHistory, undo, type History } from '@early-sparrow/core/edit';
-import { noteCount, readSong, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { doEdit, isProblem } from '@early-sparrow/core/edit';
+import { noteCount, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { Database, type Damaged, type JournalEntry, type OldEntry, type Snapshot, type SongInfo } from './database';
 import { glanceOf } from './glance';
-import { Database, type SongInfo, type Snapshot, type JournalEntry, type Step } from './database';
+import { Journal, type KeptSong } from './journal';
+import { WriterLock } from './writer-lock';
 
 /** A song with all that belongs to it, for taking a deletion back. */
 export interface StoredSong {
   readonly info: SongInfo;
   readonly snapshot: Snapshot;
-  readonly journal: readonly JournalEntry[];
+  readonly entries: readonly JournalEntry[];
+  readonly old: readonly OldEntry[];
+  readonly damaged: readonly Damaged[];
 }
 
-/** Steps in a journal beyond which a song is written anew when it is opened. */
-const LONG_JOURNAL = 2000;
+/** Something about songs that cannot be done now; the message says why and what to do. */
+export class SongsError extends Error {}
 
-/** Songs kept in this browser: a snapshot each and a journal of everything done since. */
+/** The songs that this browser keeps: each a snapshot and a journal of everything done since. */
 @Injectable({ providedIn: 'root' })
 export class SongStore {
   protected readonly database: Database = new Database();
+  readonly journal = new Journal(this.database);
 
   /** The list of songs, the last changed first; emits again at every change. */
   readonly list$ = liveQuery(() => this.database.infos.orderBy('changed').reverse().toArray());
@@ -35,33 +40,46 @@ export class SongStore {
   /** Keeps a new song and gives its id. */
   async add(song: Song): Promise<string> {
     const id = crypto.randomUUID();
-    const now = new Date().toISOString();
-    await this.database.transaction('rw', this.database.infos, this.database.snapshots, async () => {
-      await this.database.infos.add(describe(id, song, now, now));
-      await this.database.snapshots.add({ id, song });
-    });
+    await this.put(id, { history: { song, undo: [], redo: [] }, n: 0, damage: null });
+    // Asked once there is something to lose: the browser may then not clear it by itself.
+    void navigator.storage?.persist?.().catch(() => false);
     return id;
   }
 
-  /**
-   * Opens a song with its history: the snapshot and every step since. Undefined where there is none.
-   * @throws SongFormatError where what is kept cannot be read
-   */
-  async open(id: string): Promise<History | undefined> {
-    const snapshot = await this.database.snapshots.get(id);
-    if (!snapshot) return undefined;
-    const entries = await this.database.journal.where('song').equals(id).sortBy('seq');
-    const history = entries.reduce((h, e) => replay(h, e.step), startHistory(readSong(snapshot.song)));
-    if (entries.length > LONG_JOURNAL) await this.rewrite(id, history.song);
-    return history;
+  /** Keeps a song under an id, as it is: a new one, or one that was deleted while it was open. */
+  async put(id: string, { history, n }: KeptSong): Promise<void> {
+    const { infos, snapshots } = this.database;
+    const now = new Date().toISOString();
+    const { song, undo, redo } = history;
+    await this.database.transaction('rw', infos, snapshots, async () => {
+      await infos.put(describe(id, song, now, now));
+      await snapshots.put({ id, song, n, undo, redo });
+    });
   }
 
-  /** Writes a step behind the others. */
-  async append(id: string, step: Step, song: Song): Promise<void> {
-    await this.database.transaction('rw', this.database.infos, this.database.journal, async () => {
-      await this.database.journal.add({ song: id, step });
-      await this.database.infos.update(id, { name: song.name, changed: new Date().toISOString() });
-    });
+  /** Opens a song with its history. Undefined where there is none. @throws SongFormatError */
+  open(id: string): Promise<KeptSong | undefined> {
+    return this.journal.open(id);
+  }
+
+  /** Emits the number of a song's last step, now and whenever it changes, in other tabs too; undefined once it is gone. */
+  lastStep$(id: string): ReturnType<typeof liveQuery<number | undefined>> {
+    return liveQuery(() => this.journal.last(id));
+  }
+
+  /** What is kept of a song just as it is, for saving what cannot be read. */
+  async record(id: string): Promise<unknown> {
+    const { snapshots, entries, damaged } = this.database;
+    return {
+      snapshot: await snapshots.get(id),
+      entries: await entries.where('song').equals(id).sortBy('n'),
+      damaged: await damaged.where('song').equals(id).toArray(),
+    };
+  }
+
+  /** Forgets the damaged steps of a song. */
+  async dropDamaged(id: string): Promise<void> {
+    await this.database.damaged.where('song').equals(id).delete();
   }
 
   /** Tells the list how a song is now: after it was changed or first opened. */
@@ -69,59 +87,66 @@ export class SongStore {
     await this.database.infos.update(id, { glance: glanceOf(song) });
   }
 
+  /** Renames a song that is not open elsewhere. @throws SongsError */
   async rename(id: string, name: string): Promise<void> {
-    const history = await this.open(id);
-    if (!history) return;
-    const edit = { kind: 'song-name', name: 'Rename the song', to: name } as const;
-    await this.append(id, { type: 'do', edit }, perform(history, edit).song);
+    const lock = new WriterLock(id);
+    if (!(await lock.take())) throw new SongsError('This song is open in another tab. Rename it there.');
+    try {
+      const { history, n } = await this.need(id);
+      const edit = { kind: 'song-name', name: 'Rename the song', to: name } as const;
+      const after = doEdit(history, edit);
+      if (isProblem(after)) throw new SongsError(after.problem);
+      await this.journal.append(id, [{ n: n + 1, act: 'do', edit }], { name, changed: new Date().toISOString() });
+    } finally {
+      lock.release();
+    }
   }
 
+  /** Keeps a copy of a song. @throws SongsError */
   async duplicate(id: string): Promise<void> {
-    const history = await this.open(id);
-    if (history) await this.add({ ...history.song, name: `${history.song.name} (copy)`.slice(0, 200) });
+    const { history } = await this.need(id);
+    await this.add({ ...history.song, name: `${history.song.name} (copy)`.slice(0, 200) });
   }
 
   /** Deletes a song and gives back all of it, so that {@link restore} can take that back. */
   async remove(id: string): Promise<StoredSong | undefined> {
-    const { infos, snapshots, journal } = this.database;
-    return this.database.transaction('rw', infos, snapshots, journal, async () => {
+    const { infos, snapshots, entries, journal, damaged } = this.database;
+    return this.database.transaction('rw', infos, snapshots, entries, journal, damaged, async () => {
       const info = await infos.get(id);
       const snapshot = await snapshots.get(id);
       if (!info || !snapshot) return undefined;
-      const entries = await journal.where('song').equals(id).sortBy('seq');
-      await infos.delete(id);
-      await snapshots.delete(id);
-      await journal.where('song').equals(id).delete();
-      return { info, snapshot, journal: entries };
+      const all = {
+        info,
+        snapshot,
+        entries: await entries.where('song').equals(id).toArray(),
+        old: await journal.where('song').equals(id).toArray(),
+        damaged: await damaged.where('song').equals(id).toArray(),
+      };
+      await Promise.all([infos.delete(id), snapshots.delete(id)]);
+      for (const table of [entries, journal, damaged]) await table.where('song').equals(id).delete();
+      return all;
     });
   }
 
   async restore(song: StoredSong): Promise<void> {
-    const { infos, snapshots, journal } = this.database;
-    await this.database.transaction('rw', infos, snapshots, journal, async () => {
+    const { infos, snapshots, entries, journal, damaged } = this.database;
+    await this.database.transaction('rw', infos, snapshots, entries, journal, damaged, async () => {
       await infos.put(song.info);
       await snapshots.put(song.snapshot);
-      await journal.bulkPut([...song.journal]);
+      await entries.bulkPut([...song.entries]);
+      await journal.bulkPut([...song.old]);
+      await damaged.bulkPut([...song.damaged]);
     });
   }
 
-  private async rewrite(id: string, song: Song): Promise<void> {
-    const { snapshots, journal } = this.database;
-    await this.database.transaction('rw', snapshots, journal, async () => {
-      await snapshots.put({ id, song });
-      await journal.where('song').equals(id).delete();
-    });
+  private async need(id: string): Promise<KeptSong> {
+    const kept = await this.open(id);
+    if (!kept) throw new SongsError('This song is not there any more. It may have been deleted in another tab.');
+    return kept;
   }
 }
 
-/** A step that no longer fits its song is passed over rather than losing the song. */
-function replay(history: History, step: Step): History {
-  if (step.type === 'undo') return undo(history);
-  if (step.type === 'redo') return redo(history);
-  const edit = EditSchema.safeParse(step.edit);
-  return edit.success ? perform(history, edit.data) : history;
-}
-
+/** What the list of songs shows of one. */
 function describe(id: string, song: Song, created: string, changed: string): SongInfo {
   return {
     id,

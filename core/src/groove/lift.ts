@@ -16,6 +16,8 @@ export interface LiftSettings {
   readonly time: SongTime;
 }
 
+/** No slot is louder than this ratio to the mean, which is what a groove can hold. */
+const LOUDEST = 8;
 /** Slots stay at least this far apart, in steps, so that their lines keep their order. */
 const APART = 0.02;
 
@@ -57,7 +59,7 @@ export function liftGroove(notes: LiftNotes, { name, grid, bars, time }: LiftSet
   const measured = offsets.map((list, k): Slot | null =>
     list.length === 0
       ? null
-      : { offset: median(list) - lag, velocity: median(velocities[k]) / mean, count: list.length },
+      : { offset: median(list) - lag, velocity: Math.min(LOUDEST, median(velocities[k]) / mean), count: list.length },
   );
   return {
     kind: 'early-sparrow-groove',

@@ -1,10 +1,17 @@
-import { Lines, makePattern, stepTicks, type Grid, type Pattern, type SongTime } from '../grid';
-import type { Groove, GrooveUse } from '../song';
-import type { MeterMap, MeterPiece } from '../time';
+import { Lines, makePattern, stepTicks, type Grid, type SongTime } from '../grid';
+import type { Groove, GrooveUse, Slot } from '../song';
+import { amountInTicks, pieceAt, type MeterPiece, type Ticks } from '../time';
 
-/** Slots of a groove in one of its bars. */
+/** Slots of a groove in one of its bars; less than one where a slot lasts several bars. */
 export function slotsPerBar(groove: Groove): number {
   return groove.slots.length / groove.bars;
+}
+
+/** A groove's slots through one cycle of bars of one length, in order of where they lie. */
+interface Cycle {
+  readonly period: Ticks;
+  readonly places: Float64Array;
+  readonly velocities: Float64Array;
 }
 
 /**
@@ -12,44 +19,69 @@ export function slotsPerBar(groove: Groove): number {
  * slot's offset times the timing amount. Where bars are longer or shorter than the groove's,
  * its slots repeat or end with the bar.
  */
-export function grooveLines(use: GrooveUse, shift: Grid['shift'], time: SongTime): Lines {
-  const { meter, tempo } = time;
-  const pieces = meter.pieces.map((piece) => ({
-    start: piece.tick,
-    end: piece.end,
-    pattern: groovePattern(use, piece, meter.ppq),
-  }));
+export function grooveLines(use: GrooveUse, shift: Grid['shift'], { meter, tempo }: SongTime): Lines {
+  const patterns = perBar(({ barTicks }) => {
+    const { period, places } = cycleOf(use, barTicks, meter.ppq);
+    return makePattern(period, places);
+  });
+  const pieces = meter.pieces.map((piece) => ({ start: piece.tick, end: piece.end, pattern: patterns(piece) }));
   return new Lines(pieces, shift, tempo);
 }
 
-function groovePattern({ groove, timing }: GrooveUse, piece: MeterPiece, ppq: number): Pattern {
+/** The loudness of a groove at each of its lines, as a ratio to its mean. */
+export function grooveVelocities(use: GrooveUse, shift: Grid['shift'], time: SongTime): (line: Ticks) => number {
+  const { meter, tempo } = time;
+  const cycles = perBar(({ barTicks }) => cycleOf(use, barTicks, meter.ppq));
+  return (line) => {
+    const at = line - amountInTicks(shift, line, tempo);
+    const piece = meter.pieceAt(at);
+    const { period, places, velocities } = cycles(piece);
+    const inCycle = (((at - piece.tick) % period) + period) % period;
+    const before = pieceAt(places, inCycle);
+    // The slot is the nearest one, around the cycle: lines may lie more than half a step off their straight places.
+    const candidates = [before, (before + 1) % places.length, places.length - 1, 0];
+    const away = (k: number) => {
+      const d = Math.abs(places[k] - inCycle);
+      return Math.min(d, period - d);
+    };
+    return velocities[candidates.reduce((best, k) => (away(k) < away(best) ? k : best))];
+  };
+}
+
+/** Builds something once for each length of bar. */
+function perBar<T>(build: (piece: MeterPiece) => T): (piece: MeterPiece) => T {
+  const known = new Map<Ticks, T>();
+  return (piece) => {
+    let found = known.get(piece.barTicks);
+    if (found === undefined) known.set(piece.barTicks, (found = build(piece)));
+    return found;
+  };
+}
+
+function cycleOf({ groove, timing }: GrooveUse, barTicks: Ticks, ppq: number): Cycle {
   const step = stepTicks({ value: groove.value, shape: 'straight' }, ppq);
-  const perBar = Math.max(1, Math.ceil(piece.barTicks / step - 1e-9));
-  const places: number[] = [];
+  const perBar = Math.max(1, Math.ceil(barTicks / step - 1e-9));
   // An early first slot belongs to the end of the cycle, where the bar before it is heard.
-  const period = piece.barTicks * groove.bars;
+  const period = barTicks * groove.bars;
+  const slots: { place: Ticks; velocity: number }[] = [];
   for (let bar = 0; bar < groove.bars; bar++) {
     for (let k = 0; k < perBar; k++) {
-      const offset = slotAt(groove, bar, k).offset * timing * step;
-      const at = bar * piece.barTicks + k * step + offset;
-      places.push(((at % period) + period) % period);
+      const { offset, velocity } = slotAt(groove, bar, k);
+      const at = bar * barTicks + k * step + offset * timing * step;
+      slots.push({ place: ((at % period) + period) % period, velocity });
     }
   }
-  return makePattern(period, places);
+  slots.sort((a, b) => a.place - b.place);
+  return {
+    period,
+    places: Float64Array.from(slots, (s) => s.place),
+    velocities: Float64Array.from(slots, (s) => s.velocity),
+  };
 }
 
-function slotAt(groove: Groove, bar: number, k: number) {
+/** The slot of a step of a bar. A groove with fewer slots than bars has one for several bars. */
+function slotAt(groove: Groove, bar: number, k: number): Slot {
   const perBar = slotsPerBar(groove);
-  return groove.slots[(bar % groove.bars) * perBar + (k % perBar)];
-}
-
-/** The loudness of a groove at a line, as a ratio to its mean. */
-export function grooveVelocityAt(groove: Groove, line: number, meter: MeterMap): number {
-  const piece = meter.pieceAt(line);
-  const step = stepTicks({ value: groove.value, shape: 'straight' }, meter.ppq);
-  const bars = Math.floor((line - piece.tick) / piece.barTicks);
-  const inBar = line - piece.tick - bars * piece.barTicks;
-  const perBar = Math.max(1, Math.ceil(piece.barTicks / step - 1e-9));
-  const k = Math.round(inBar / step);
-  return k >= perBar ? slotAt(groove, bars + 1, 0).velocity : slotAt(groove, bars, k).velocity;
+  const first = Math.floor((bar % groove.bars) * perBar);
+  return groove.slots[first + (k % Math.max(1, Math.floor(perBar)))];
 }

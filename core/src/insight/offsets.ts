@@ -1,8 +1,6 @@
 import { median, medianAbsoluteDeviation, sortedQuantile } from '../maths';
-import { sameTime, timeOf, type Song, type Part } from '../song';
-import { addAmount, type TempoMap } from '../time';
-import type { SongTime } from '../grid';
-import { treatPart, type Assignment } from '../treatment';
+import type { Part, Song } from '../song';
+import { factsOf, type Facts } from '../treatment';
 
 /** How a player lies against a grid. Times in ms, early is negative; shares from 0 to 1. */
 export interface OffsetSummary {
@@ -23,13 +21,6 @@ export interface OffsetSummary {
 
 /** Offsets up to this many ms count as on the line. */
 export const ON_LINE_MS = 10;
-
-/** Offsets of chords from their lines in ms, once the lag is taken away. */
-export function chordOffsets(chords: Pick<Assignment, 'count' | 'place' | 'line'>, tempo: TempoMap): Float64Array {
-  const offsets = new Float64Array(chords.count);
-  for (let c = 0; c < chords.count; c++) offsets[c] = tempo.between(chords.line[c], chords.place[c]);
-  return offsets;
-}
 
 /** Summary of offsets in ms; all zero for none. */
 export function summarize(offsets: Float64Array): OffsetSummary {
@@ -64,40 +55,26 @@ export function leansThroughout({ median: ms, lower, upper }: OffsetSummary): bo
   return ms < 0 ? upper <= STEADY * ms : ms > 0 && lower >= STEADY * ms;
 }
 
-const asPlayed = new WeakMap<Part, { time: SongTime; value: OffsetSummary }>();
+const summaries = new WeakMap<Facts, { readonly played: OffsetSummary; readonly now: OffsetSummary }>();
+
+function summariesOf(part: Part, song: Song): { readonly played: OffsetSummary; readonly now: OffsetSummary } {
+  const facts = factsOf(part, song);
+  let both = summaries.get(facts);
+  if (!both) {
+    const { before, after, treated } = facts.chords;
+    const inTreatment = (_: number, c: number) => treated[c] === 1;
+    both = { played: summarize(before.filter(inTreatment)), now: summarize(after.filter(inTreatment)) };
+    summaries.set(facts, both);
+  }
+  return both;
+}
 
 /** How a part was played, against the lines of its own treatment; its exceptions' own settings count for their notes. */
 export function partOffsets(part: Part, song: Song): OffsetSummary {
-  const time = timeOf(song);
-  const known = asPlayed.get(part);
-  if (known && sameTime(known.time, time)) return known.value;
-  const all = treatPart(part, song).groups.map(({ chords, treatment: { lag } }) => {
-    // Lines are found after the lag is gone, but what was played is told with it.
-    const place = lag.on ? chords.place.map((t) => addAmount(t, lag.amount, time.tempo)) : chords.place;
-    return chordOffsets({ ...chords, place }, time.tempo);
-  });
-  const value = summarize(Float64Array.from(all.flatMap((a) => [...a])));
-  asPlayed.set(part, { time, value });
-  return value;
+  return summariesOf(part, song).played;
 }
 
-const corrected = new WeakMap<Part, { time: SongTime; value: OffsetSummary }>();
-
-/** How a part lies after its treatment, against the lines of that treatment; the same object as long as it stays. */
+/** How a part lies after its treatment, against the lines of that treatment. */
 export function correctedOffsets(part: Part, song: Song): OffsetSummary {
-  const time = timeOf(song);
-  const known = corrected.get(part);
-  if (known && sameTime(known.time, time)) return known.value;
-  const { groups, start } = treatPart(part, song);
-  const all = groups.map(({ chords, members }) => {
-    const place = Float64Array.from({ length: chords.count }, (_, c) => {
-      const [from, to] = [chords.first[c], chords.first[c + 1]];
-      if (to - from === 1) return start[members ? members[from] : from];
-      return median(Float64Array.from({ length: to - from }, (_, i) => start[members ? members[from + i] : from + i]));
-    });
-    return chordOffsets({ ...chords, place }, time.tempo);
-  });
-  const value = summarize(Float64Array.from(all.flatMap((a) => [...a])));
-  corrected.set(part, { time, value });
-  return value;
+  return summariesOf(part, song).now;
 }

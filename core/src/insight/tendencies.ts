@@ -1,7 +1,6 @@
 import { sortedQuantile } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
-import { addAmount } from '../time';
-import { forEachMember, treatPart } from '../treatment';
+import { factsOf } from '../treatment';
 import { summarize, type OffsetSummary } from './offsets';
 
 /** How one key of a part lies against its lines. */
@@ -19,17 +18,10 @@ export interface DriftPoint {
   readonly upper: number;
 }
 
-/** Offsets in ms of each note of a part, as played, from its line; NaN without one. */
+/** Offsets in ms of each note of a part, as played, from its line; NaN for a note outside every treatment. */
 export function noteOffsets(part: Part, song: Song): Float64Array {
-  const treated = treatPart(part, song);
-  const { tempo } = timeOf(song);
-  const offsets = new Float64Array(part.notes.length).fill(NaN);
-  for (const group of treated.groups) {
-    forEachMember(group, (note, chord) => {
-      offsets[note] = tempo.between(group.chords.line[chord], treated.columns.start[note]);
-    });
-  }
-  return offsets;
+  const { before, chord, chords } = factsOf(part, song);
+  return before.map((ms, i) => (chords.treated[chord[i]] === 1 ? ms : NaN));
 }
 
 /** Tendencies key by key, lowest first: for a kit, each drum. */
@@ -38,7 +30,9 @@ export function pitchTendencies(part: Part, song: Song): PitchTendency[] {
   noteOffsets(part, song).forEach((ms, i) => {
     if (Number.isNaN(ms)) return;
     const { pitch } = part.notes[i];
-    byPitch.set(pitch, [...(byPitch.get(pitch) ?? []), ms]);
+    const list = byPitch.get(pitch);
+    if (list) list.push(ms);
+    else byPitch.set(pitch, [ms]);
   });
   return [...byPitch]
     .sort((a, b) => a[0] - b[0])
@@ -47,15 +41,8 @@ export function pitchTendencies(part: Part, song: Song): PitchTendency[] {
 
 /** The player's time against the grid through the song: running medians and quartiles over `window` chords. */
 export function driftCurve(part: Part, song: Song, window = 25): DriftPoint[] {
-  const { tempo } = timeOf(song);
-  const marks = treatPart(part, song)
-    .groups.flatMap(({ chords, treatment: { lag } }) =>
-      Array.from(chords.place, (place, c) => {
-        const played = lag.on ? addAmount(place, lag.amount, tempo) : place;
-        return { tick: played, ms: tempo.between(chords.line[c], played) };
-      }),
-    )
-    .sort((a, b) => a.tick - b.tick);
+  const { played, before, treated } = factsOf(part, song).chords;
+  const marks = Array.from(played, (tick, c) => ({ tick, ms: before[c] })).filter((_, c) => treated[c] === 1);
   const half = window >> 1;
   const quartiles = marks.map((_, i) => {
     const around = Float64Array.from(marks.slice(Math.max(0, i - half), i + half + 1), (m) => m.ms).sort();

@@ -1,3 +1,4 @@
+export { MAX_BYTES } from './chunks';
 export * from './groove-file';
 export * from './performance';
 export * from './problem';

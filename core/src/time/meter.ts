@@ -32,6 +32,7 @@ export interface BarBeat {
 export class MeterMap {
   readonly pieces: readonly MeterPiece[];
   private readonly starts: Float64Array;
+  private readonly firstBars: Float64Array;
 
   constructor(
     readonly ppq: number,
@@ -39,6 +40,7 @@ export class MeterMap {
   ) {
     this.pieces = buildPieces(ppq, changes);
     this.starts = Float64Array.from(this.pieces, (p) => p.tick);
+    this.firstBars = Float64Array.from(this.pieces, (p) => p.bar);
   }
 
   /** The stretch of bars that holds a tick. Ticks before 0 count as 0. */
@@ -58,12 +60,30 @@ export class MeterMap {
     return Math.min(this.barStartAt(tick) + piece.barTicks, piece.end);
   }
 
+  /**
+   * Bar lines from the bar at `from` up to `to`, at least `apart` ticks from one another: of short bars every second,
+   * fourth and so on, counted from where their meter begins. So what is in view bounds the work, whatever the bars are.
+   */
+  *bars(from: Ticks, to: Ticks, apart: Ticks = 0): Generator<Ticks> {
+    let next = this.barStartAt(Math.max(0, from));
+    while (next < to) {
+      yield next;
+      const { tick, end, barTicks } = this.pieceAt(next);
+      const every = barTicks * 2 ** Math.max(0, Math.ceil(Math.log2(Math.max(1, apart / barTicks))));
+      const after = tick + (Math.floor((next - tick) / every + 1e-9) + 1) * every;
+      // A meter that is over before the next of its lines: on to the first line of another that is far enough.
+      next = after < end ? after : this.firstLineFrom(Math.max(end, next + apart));
+    }
+  }
+
+  private firstLineFrom(tick: Ticks): Ticks {
+    const at = this.barStartAt(tick);
+    return at >= tick ? at : this.nextBarStart(tick);
+  }
+
   /** Start of a bar by its number, counted from 1. */
   tickOfBar(bar: number): Ticks {
-    const index = pieceAt(
-      this.pieces.map((p) => p.bar),
-      bar,
-    );
+    const index = pieceAt(this.firstBars, bar);
     const piece = this.pieces[index];
     return Math.min(piece.tick + (bar - piece.bar) * piece.barTicks, piece.end);
   }

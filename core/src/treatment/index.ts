@@ -2,6 +2,7 @@ export * from './assign';
 export * from './chords';
 export * from './columns';
 export * from './events';
+export * from './facts';
 export * from './follow-map';
 export * from './follow';
 export * from './follow-model';

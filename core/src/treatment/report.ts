@@ -1,6 +1,7 @@
 import { sortedQuantile } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
+import { factsOf, isMerged } from './facts';
 import { treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** Why a note was left where it was, or what moved it. */
@@ -109,12 +110,9 @@ export function mergeCount(group: Pick<TreatedGroup, 'treatment' | 'chords'>): n
 }
 
 /** The chords, by index, that share their line with the chord before them; each is pulled to it. */
-export function mergedChords({ chords }: Pick<TreatedGroup, 'chords'>): number[] {
+export function mergedChords(group: Pick<TreatedGroup, 'chords'>): number[] {
   const merged: number[] = [];
-  for (let c = 1; c < chords.count; c++) {
-    const both = chords.verdict[c] === VERDICT.move && chords.verdict[c - 1] === VERDICT.move;
-    if (both && chords.line[c] === chords.line[c - 1]) merged.push(c);
-  }
+  for (let c = 1; c < group.chords.count; c++) if (isMerged(group, c)) merged.push(c);
   return merged;
 }
 
@@ -162,20 +160,18 @@ export function noteLines(treated: TreatedPart): Float64Array {
 
 /** Every note of a part before and after. */
 export function noteReports(part: Part, song: Song): NoteReport[] {
-  const treated = treatPart(part, song);
-  const { tempo } = timeOf(song);
+  const { treated, chord, chords, played, now, line, before, after } = factsOf(part, song);
   const fates = noteFates(part, treated);
-  const lines = noteLines(treated);
   return part.notes.map((note, i) => {
-    const line = Number.isNaN(lines[i]) ? null : lines[i];
+    const isTreated = chords.treated[chord[i]] === 1;
     return {
       id: note.id,
       pitch: note.pitch,
-      played: note.start,
-      corrected: treated.start[i],
-      line,
-      offsetMs: line === null ? null : tempo.between(line, note.start),
-      leftMs: line === null ? null : tempo.between(line, treated.start[i]),
+      played: played[i],
+      corrected: now[i],
+      line: isTreated ? line[i] : null,
+      offsetMs: isTreated ? before[i] : null,
+      leftMs: isTreated ? after[i] : null,
       fate: fates[i],
     };
   });

@@ -71,7 +71,7 @@ export class Treater {
     let velocity = columns.velocity;
     if (shaped || draws?.velocity) {
       const groove = quantize.on ? quantize.groove : null;
-      const loud = shapeVelocities(columns, chords, times.start, t.velocity, groove, time);
+      const loud = shapeVelocities(columns, chords, times.start, t.velocity, groove, quantize.grid.shift, time);
       if (draws) humanizeVelocities(loud, draws, humanize);
       velocity = roundVelocities(loud);
     }

@@ -1,6 +1,6 @@
-import type { SongTime } from '../grid';
+import type { Grid, SongTime } from '../grid';
 import type { GrooveUse, Velocity } from '../song';
-import { grooveVelocityAt } from '../groove';
+import { grooveVelocities } from '../groove';
 import type { Assignment } from './assign';
 import type { NoteColumns } from './columns';
 
@@ -14,13 +14,15 @@ export function shapeVelocities(
   starts: Float64Array,
   settings: Velocity,
   groove: GrooveUse | null,
+  shift: Grid['shift'],
   time: SongTime,
 ): Float32Array {
   const out = new Float32Array(columns.velocity);
   const mean = meanOf(out);
   if (groove && groove.velocity > 0 && chords) {
+    const velocityAt = grooveVelocities(groove, shift, time);
     for (let c = 0; c < chords.count; c++) {
-      const wanted = mean * grooveVelocityAt(groove.groove, chords.line[c], time.meter);
+      const wanted = mean * velocityAt(chords.line[c]);
       for (let i = chords.first[c]; i < chords.first[c + 1]; i++) out[i] += groove.velocity * (wanted - out[i]);
     }
   }

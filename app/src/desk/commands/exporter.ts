@@ -1,0 +1,46 @@
+import { inject, Injectable } from '@angular/core';
+import { MatSnackBar } from '@angular/material/snack-bar';
+import { Store } from '@ngrx/store';
+import { fileSave } from 'browser-fs-access';
+import { writeSmf } from '@early-sparrow/core/smf';
+import { perform } from '@early-sparrow/core/treatment';
+import { deskFeature, type Compare } from '../../state/desk.feature';
+
+/** Writes files from the open song. */
+@Injectable({ providedIn: 'root' })
+export class Exporter {
+  private readonly snack = inject(MatSnackBar);
+  private readonly song = inject(Store).selectSignal(deskFeature.selectSong);
+
+  /** A standard MIDI file of the song as played or as corrected. */
+  async midi(which: Compare): Promise<void> {
+    const song = this.song();
+    if (!song) return;
+    // The song as it is: what is being tried is not in it.
+    const bytes = writeSmf(song, perform(song, which));
+    const side = which === 'played' ? 'as played' : 'corrected';
+    const name = `${song.name.replace(/[\\/:*?"<>|]/g, '-')} (${side}).mid`;
+    await this.save(new Blob([bytes as BlobPart], { type: 'audio/midi' }), name, '.mid');
+  }
+
+  /** What is kept of a song, just as it is, as JSON; bytes go as lists of numbers. */
+  record(id: string, record: unknown): Promise<boolean> {
+    const plain = (_: string, value: unknown) => (value instanceof Uint8Array ? [...value] : value);
+    const blob = new Blob([JSON.stringify(record, plain, 1)], { type: 'application/json' });
+    return this.save(blob, `Early Sparrow song ${id.slice(0, 8)}.json`, '.json');
+  }
+
+  /** Whether a file was written. */
+  private async save(blob: Blob, name: string, extension: string): Promise<boolean> {
+    try {
+      await fileSave(blob, { fileName: name, extensions: [extension] });
+      this.snack.open(`“${name}” was written.`, undefined, { duration: 4000 });
+      return true;
+    } catch (error) {
+      // Closing the file window is no error.
+      if (error instanceof DOMException && error.name === 'AbortError') return false;
+      this.snack.open(`“${name}” could not be written. Choose another folder and try again.`, 'Close');
+      return false;
+    }
+  }
+}

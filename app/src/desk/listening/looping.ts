@@ -1,0 +1,88 @@
+import { computed, inject, Injectable } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { meterOf } from '@early-sparrow/core/song';
+import { factsOf } from '@early-sparrow/core/treatment';
+import { Player, type Span } from '../../sound/player';
+import { deskFeature } from '../../state/desk.feature';
+import { Selecting } from '../selection/selecting';
+import { Treating } from '../treatment/treating';
+import { Viewport } from '../picture/viewport';
+
+/** The loop: switched on, it is the range that was drawn, else the selection, else the bars in view. */
+@Injectable()
+export class Looping {
+  private readonly player = inject(Player);
+  private readonly treating = inject(Treating);
+  private readonly selecting = inject(Selecting);
+  private readonly view = inject(Viewport);
+  private readonly song = inject(Store).selectSignal(deskFeature.selectSong);
+
+  /** The range in words: `bars 3–6` where it is whole bars, else from one beat to another. */
+  readonly text = computed(() => {
+    const { from, to } = this.player.loop();
+    const song = this.song();
+    if (!song || to <= from) return '';
+    const meter = meterOf(song);
+    const whole = [from, to].every((tick) => meter.barStartAt(tick) === tick);
+    const first = meter.toBarBeat(from);
+    const end = meter.toBarBeat(to);
+    if (!whole) return `${first.bar}.${first.beat}–${end.bar}.${end.beat}`;
+    return first.bar === end.bar - 1 ? `bar ${first.bar}` : `bars ${first.bar}–${end.bar - 1}`;
+  });
+
+  toggle(): void {
+    const on = !this.player.loopOn();
+    if (on && this.player.loop().to <= this.player.loop().from) {
+      const range = this.selection() ?? this.barsInView();
+      if (!range) return;
+      this.player.loop.set(range);
+    }
+    this.player.loopOn.set(on);
+  }
+
+  /** From the beat of the first selected note to the beat after the last one's end; null with fewer than two. */
+  private selection(): Span | null {
+    const song = this.treating.song();
+    const part = this.treating.part();
+    const range = this.selecting.count() > 1 ? this.selectedSpan() : null;
+    if (!song || !part || !range) return null;
+    const meter = meterOf(song);
+    const beat = (tick: number, round: (n: number) => number) => {
+      const { tick: start, beatTicks } = meter.pieceAt(tick);
+      return start + round((tick - start) / beatTicks) * beatTicks;
+    };
+    // A note that was played a hair before its beat belongs to the beat.
+    return { from: Math.max(0, beat(range.from, Math.round)), to: beat(range.to, Math.ceil) };
+  }
+
+  /** Where the selected notes are, in ticks; null for none. */
+  selectedSpan(): Span | null {
+    const song = this.treating.song();
+    const part = this.treating.part();
+    if (!song || !part) return null;
+    const { now, nowEnd } = factsOf(part, song);
+    const ids = new Set(this.selecting.ids());
+    let from = Infinity;
+    let to = -Infinity;
+    part.notes.forEach((n, i) => {
+      if (!ids.has(n.id)) return;
+      from = Math.min(from, now[i]);
+      to = Math.max(to, nowEnd[i]);
+    });
+    return to > from ? { from, to } : null;
+  }
+
+  /** The bars of which at least half is in view; at least one. */
+  private barsInView(): Span | null {
+    const song = this.song();
+    if (!song) return null;
+    const meter = meterOf(song);
+    const left = Math.max(0, this.view.left());
+    const right = Math.min(this.view.right(), this.view.end());
+    let from = meter.barStartAt(left);
+    if (left - from > (meter.nextBarStart(from) - from) / 2) from = meter.nextBarStart(from);
+    let to = meter.barStartAt(Math.max(from, right));
+    if (right - to > (meter.nextBarStart(to) - to) / 2 || to <= from) to = meter.nextBarStart(to);
+    return { from, to };
+  }
+}

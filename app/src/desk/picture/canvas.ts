@@ -1,0 +1,61 @@
+/** One canvas layer that a single function draws whole. */
+export interface DrawnLayer {
+  redraw(): void;
+}
+
+interface Layer extends DrawnLayer {
+  readonly element: HTMLCanvasElement;
+}
+
+/**
+ * Canvas layers over each other, each drawn by one function in CSS pixels: thousands of notes are one drawing, not
+ * thousands of objects. A layer is drawn at most once a frame, as sharp as the screen is.
+ */
+export class Canvas {
+  private readonly layers: Layer[] = [];
+  private width = 1;
+  private height = 1;
+
+  constructor(private readonly container: HTMLElement) {}
+
+  layer(draw: (ctx: CanvasRenderingContext2D) => void): DrawnLayer {
+    const element = document.createElement('canvas');
+    element.style.cssText = 'position: absolute; inset: 0; pointer-events: none';
+    this.container.append(element);
+    const ctx = element.getContext('2d');
+    let frame = 0;
+    const paint = () => {
+      frame = 0;
+      if (!ctx || !element.isConnected) return;
+      const ratio = devicePixelRatio;
+      ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+      draw(ctx);
+    };
+    const layer = { element, redraw: () => void (frame ||= requestAnimationFrame(paint)) };
+    this.layers.push(layer);
+    this.fit(layer);
+    return layer;
+  }
+
+  /** Gives all layers another size in CSS pixels. */
+  resize(width: number, height: number): void {
+    this.width = width;
+    this.height = height;
+    for (const layer of this.layers) this.fit(layer);
+  }
+
+  destroy(): void {
+    for (const { element } of this.layers) element.remove();
+    this.layers.splice(0);
+  }
+
+  private fit(layer: Layer): void {
+    const { element } = layer;
+    element.width = Math.round(this.width * devicePixelRatio);
+    element.height = Math.round(this.height * devicePixelRatio);
+    element.style.width = `${this.width}px`;
+    element.style.height = `${this.height}px`;
+    // A canvas is empty once its size was set.
+    layer.redraw();
+  }
+}

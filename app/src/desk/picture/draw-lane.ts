@@ -1,0 +1,241 @@
+import { ON_LINE_MS } from '@early-sparrow/core/insight';
+import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
+import { leanColor } from './draw-notes';
+import { firstAt, LEAN, type Picture } from './picture';
+import { HISTOGRAM_WIDTH, KEYS_WIDTH, LANE_HEAD } from './viewport';
+
+/** Largest offset that the lane shows, in ms: rounded up so that nearly all chords are inside. */
+export function laneReach(picture: Picture): number {
+  const wanted = Math.max(20, picture.wideMs * 1.25);
+  return [20, 30, 40, 60, 80, 120, 200, 400].find((r) => r >= wanted) ?? 400;
+}
+
+/** The lane's middle, and how far its scale goes from there, in px. */
+function laneScale(view: Scene['view']): { middle: number; half: number } {
+  const room = view.laneHeight() - LANE_HEAD;
+  return { middle: view.laneTop() + LANE_HEAD + room / 2, half: room / 2 - 11 };
+}
+
+/** Height of an offset in the lane: early above the line, late below it. */
+export function laneY({ view }: Pick<Scene, 'view'>, picture: Picture, ms: number): number {
+  const { middle, half } = laneScale(view);
+  return middle + Math.max(-1, Math.min(1, ms / laneReach(picture))) * half;
+}
+
+/** The offset in ms at a height in the lane; the inverse of {@link laneY}, and beyond its ends too. */
+export function laneMs(view: Scene['view'], picture: Picture, y: number): number {
+  const { middle, half } = laneScale(view);
+  return ((y - middle) / half) * laneReach(picture);
+}
+
+/** The offset lane: a mark for each chord, hollow as played and solid as corrected, and their histogram. */
+export function drawLane(scene: Scene, picture: Picture, corrected: boolean): void {
+  const { ctx, view, colors } = scene;
+  const top = view.laneTop();
+  ctx.fillStyle = faint(colors.raised, 0.5);
+  ctx.fillRect(0, top + 1, view.width(), view.laneHeight());
+  drawScale(scene, picture);
+  clipped(ctx, KEYS_WIDTH, top, view.notesWidth(), view.laneHeight(), () => {
+    drawBands(scene, picture);
+    drawMedian(scene, picture, corrected);
+    const visible = chordsInView(scene, picture);
+    if (corrected) drawStems(scene, picture, visible);
+    drawMarks(scene, picture, visible, 'played', corrected);
+    if (corrected) drawMarks(scene, picture, visible, 'corrected', false);
+    drawHistogram(scene, picture, corrected);
+  });
+}
+
+/** The chords whose marks can be in view, played or corrected: from one index up to another. */
+export interface ChordRange {
+  readonly from: number;
+  readonly to: number;
+}
+
+export function chordsInView({ view }: Pick<Scene, 'view'>, picture: Picture): ChordRange {
+  const reach = 2 * picture.margin + 12 / view.scale();
+  const { played } = picture.chords;
+  return { from: firstAt(played, view.left() - reach), to: firstAt(played, view.right() + reach) };
+}
+
+function drawScale(scene: Scene, picture: Picture): void {
+  const { ctx, view, colors } = scene;
+  const reach = laneReach(picture);
+  ctx.textAlign = 'right';
+  ctx.textBaseline = 'middle';
+  for (const ms of [-reach, -reach / 2, 0, reach / 2, reach]) {
+    const y = Math.round(laneY(scene, picture, ms)) + 0.5;
+    ctx.fillStyle = ms === 0 ? colors.onLine : faint(colors.line, 0.8);
+    ctx.fillRect(KEYS_WIDTH, y - 0.5, view.notesWidth(), 1);
+    ctx.font = `11px ${NUMBER_FONT}`;
+    ctx.fillStyle = ms === 0 ? colors.soft : ms < 0 ? colors.early : colors.late;
+    ctx.fillText(ms === 0 ? '0 ms' : String(Math.abs(ms)), KEYS_WIDTH - 6, y);
+  }
+  ctx.font = `12px ${TEXT_FONT}`;
+  ctx.textAlign = 'left';
+  ctx.fillStyle = colors.early;
+  ctx.fillText('early', 8, laneY(scene, picture, -reach * 0.75));
+  ctx.fillStyle = colors.late;
+  ctx.fillText('late', 8, laneY(scene, picture, reach * 0.75));
+}
+
+/** Tolerance and reach in ms, where they are the same everywhere; null where they are not set. */
+export function laneBands(picture: Picture): { tolerance: number | null; reach: number | null } {
+  const { quantize } = picture.part.treatment;
+  const { tolerance, reach } = quantize;
+  const shown = (limit: typeof reach) =>
+    limit === null || limit.value === 0
+      ? null
+      : limit.unit === 'ms'
+        ? limit.value
+        : limit.unit === 'ticks'
+          ? limit.value * picture.msPerTick
+          : (limit.value / 100) * picture.halfGapMs;
+  return { tolerance: quantize.on ? shown(tolerance) : null, reach: quantize.on ? shown(reach) : null };
+}
+
+/** What is close enough lies in a band around the line; what is too far, outside of another. */
+function drawBands(scene: Scene, picture: Picture): void {
+  const { ctx, view, colors } = scene;
+  const { tolerance, reach } = laneBands(picture);
+  if (tolerance !== null) {
+    const from = laneY(scene, picture, -tolerance);
+    ctx.fillStyle = faint(colors.onLine, 0.18);
+    ctx.fillRect(KEYS_WIDTH, from, view.notesWidth(), laneY(scene, picture, tolerance) - from);
+  }
+  if (reach !== null) {
+    ctx.fillStyle = faint(colors.soft, 0.16);
+    const most = laneReach(picture);
+    for (const side of [-1, 1]) {
+      const [a, b] = [side * reach, side * most * 1.2].map((ms) => laneY(scene, picture, ms)).sort((x, y) => x - y);
+      ctx.fillRect(KEYS_WIDTH, a, view.notesWidth(), b - a);
+    }
+  }
+}
+
+/** The steady lean of what is shown, dashed. */
+function drawMedian({ ctx, view, colors }: Scene, picture: Picture, corrected: boolean): void {
+  const ms = corrected ? picture.nowMs : picture.medianMs;
+  if (Math.abs(ms) < 3) return;
+  const y = Math.round(laneY({ view }, picture, ms)) + 0.5;
+  ctx.strokeStyle = ms < 0 ? colors.early : colors.late;
+  ctx.setLineDash([6, 4]);
+  ctx.beginPath();
+  ctx.moveTo(KEYS_WIDTH, y);
+  ctx.lineTo(view.width(), y);
+  ctx.stroke();
+  ctx.setLineDash([]);
+}
+
+function drawStems(scene: Scene, picture: Picture, { from, to }: ChordRange): void {
+  const { ctx, view, colors } = scene;
+  const { played, now, before, after } = picture.chords;
+  ctx.strokeStyle = faint(colors.soft, 0.5);
+  ctx.beginPath();
+  for (let c = from; c < to; c++) {
+    if (before[c] === after[c]) continue;
+    ctx.moveTo(view.x(played[c]), laneY(scene, picture, before[c]));
+    ctx.lineTo(view.x(now[c]), laneY(scene, picture, after[c]));
+  }
+  ctx.stroke();
+}
+
+function drawMarks(
+  scene: Scene,
+  picture: Picture,
+  { from, to }: ChordRange,
+  which: 'played' | 'corrected',
+  hollow: boolean,
+): void {
+  const { ctx, view, colors } = scene;
+  const { chords } = picture;
+  const isPlayed = which === 'played';
+  const leans = isPlayed ? picture.chordLeanBefore : picture.chordLeanAfter;
+  const places = isPlayed ? chords.played : chords.now;
+  const offsets = isPlayed ? chords.before : chords.after;
+  for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
+    ctx.beginPath();
+    for (let c = from; c < to; c++) {
+      if (leans[c] !== lean) continue;
+      // On one spot the solid mark says it all.
+      if (hollow && chords.before[c] === chords.after[c]) continue;
+      addMark(ctx, view.x(places[c]), laneY(scene, picture, offsets[c]), lean);
+    }
+    ctx.fillStyle = hollow ? colors.paper : leanColor(scene, lean);
+    ctx.strokeStyle = leanColor(scene, lean);
+    ctx.fill();
+    if (hollow) ctx.stroke();
+  }
+}
+
+/** Early marks point left, late ones right, those on the line are round. */
+function addMark(ctx: CanvasRenderingContext2D, x: number, y: number, lean: number): void {
+  if (lean === LEAN.onLine) {
+    ctx.moveTo(x + 3.5, y);
+    ctx.arc(x, y, 3.5, 0, 2 * Math.PI);
+    return;
+  }
+  const side = lean === LEAN.early ? -1 : 1;
+  ctx.moveTo(x + 5 * side, y);
+  ctx.lineTo(x - 3.5 * side, y - 4.5);
+  ctx.lineTo(x - 3.5 * side, y + 4.5);
+  ctx.closePath();
+}
+
+/** Width of a histogram's bins for a lane of ±reach: a round number of ms, the same before and after. */
+export function binMs(reach: number): number {
+  return [1, 2, 5, 10, 20].find((w) => (2 * reach) / w <= 32) ?? 50;
+}
+
+/** How many offsets lie in each bin; the middle one holds 0, so that what is on its line is in one. */
+export function binOffsets(offsets: Iterable<number>, reach: number): number[] {
+  const width = binMs(reach);
+  const half = Math.ceil(reach / width);
+  const counts = new Array<number>(2 * half + 1).fill(0);
+  for (const ms of offsets) {
+    const bin = Math.round(ms / width) + half;
+    if (bin >= 0 && bin < counts.length) counts[bin]++;
+  }
+  return counts;
+}
+
+const histograms = new WeakMap<Picture, { before: number[]; after: number[] }>();
+
+function histogramOf(picture: Picture): { before: number[]; after: number[] } {
+  let known = histograms.get(picture);
+  if (!known) {
+    const reach = laneReach(picture);
+    known = {
+      before: binOffsets(picture.chords.before, reach),
+      after: binOffsets(picture.chords.after, reach),
+    };
+    histograms.set(picture, known);
+  }
+  return known;
+}
+
+function drawHistogram(scene: Scene, picture: Picture, corrected: boolean): void {
+  const { ctx, view, colors } = scene;
+  const reach = laneReach(picture);
+  const width = binMs(reach);
+  const { before, after } = histogramOf(picture);
+  const most = Math.max(1, ...before, ...(corrected ? after : []));
+  const right = view.width() - 2;
+  const half = (before.length - 1) / 2;
+  const height = laneY(scene, picture, width / 2) - laneY(scene, picture, -width / 2);
+  ctx.fillStyle = faint(colors.paper, 0.75);
+  ctx.fillRect(right - HISTOGRAM_WIDTH - 6, view.laneTop() + 1, HISTOGRAM_WIDTH + 8, view.laneHeight());
+  before.forEach((was, bin) => {
+    const ms = (bin - half) * width;
+    if (Math.abs(ms) > reach) return;
+    const y = laneY(scene, picture, ms) - height / 2;
+    const color = leanColor(scene, ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+    const solid = ((corrected ? after[bin] : was) / most) * HISTOGRAM_WIDTH;
+    ctx.fillStyle = color;
+    ctx.fillRect(right - solid, y + 0.5, solid, Math.max(1, height - 1));
+    if (!corrected || was === 0) return;
+    const hollow = (was / most) * HISTOGRAM_WIDTH;
+    ctx.strokeStyle = color;
+    ctx.strokeRect(right - hollow, y + 1, hollow, Math.max(1, height - 2));
+  });
+}

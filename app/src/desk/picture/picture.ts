@@ -1,0 +1,124 @@
+import { leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
+import { median } from '@early-sparrow/core/maths';
+import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
+import { factsOf, type Facts } from '@early-sparrow/core/treatment';
+import type { TempoMap } from '@early-sparrow/core/time';
+
+/** How a note lies against its line. */
+export const LEAN = { early: 0, onLine: 1, late: 2 } as const;
+
+/** The facts about a part, ready for drawing: what they look like, and what there is to know to find what is in view. */
+export interface Picture extends Facts {
+  readonly part: Part;
+  /** The notes' own starts, ascending: what is searched in. Ticks. */
+  readonly own: Float64Array;
+  readonly pitch: Uint8Array;
+  readonly leanBefore: Uint8Array;
+  readonly leanAfter: Uint8Array;
+  readonly chordLeanBefore: Uint8Array;
+  readonly chordLeanAfter: Uint8Array;
+  /** Length of the longest note, to know where to begin looking for what is in view. Ticks. */
+  readonly longest: number;
+  /** How far any note lies from its own start, as played or now. Ticks. */
+  readonly margin: number;
+  readonly lowest: number;
+  readonly highest: number;
+  /** Median of the offsets as played and now, in ms. */
+  readonly medianMs: number;
+  readonly nowMs: number;
+  /** The lean that the part's lag stage leaves throughout, in ms; 0 where it leaves none. */
+  readonly leanMs: number;
+  /** Offset that holds nineteen of twenty chords, before and after, in ms. */
+  readonly wideMs: number;
+  /** Length of a tick at the part's beginning, and half of the gap between lines there, in ms. */
+  readonly msPerTick: number;
+  readonly halfGapMs: number;
+}
+
+const pictures = new WeakMap<Facts, Picture>();
+
+/** The picture of a part; the same object as long as the facts about it are the same. */
+export function pictureOf(part: Part, song: Song): Picture {
+  const facts = factsOf(part, song);
+  let picture = pictures.get(facts);
+  if (!picture) pictures.set(facts, (picture = build(facts, song)));
+  return picture;
+}
+
+const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+
+function build(facts: Facts, song: Song): Picture {
+  const { treated, chords, lines } = facts;
+  const { part, columns } = treated;
+  const tempo = tempoOf(song);
+  const count = chords.count;
+  return {
+    ...facts,
+    part,
+    own: columns.start,
+    pitch: columns.pitch,
+    leanBefore: Uint8Array.from(facts.before, leanOf),
+    leanAfter: Uint8Array.from(facts.after, leanOf),
+    chordLeanBefore: Uint8Array.from(chords.before, leanOf),
+    chordLeanAfter: Uint8Array.from(chords.after, leanOf),
+    ...extent(facts),
+    medianMs: count > 0 ? median(chords.before) : 0,
+    nowMs: count > 0 ? median(chords.after) : 0,
+    leanMs: leanLeft(facts, tempo),
+    wideMs: Math.max(wide(chords.before), wide(chords.after)),
+    msPerTick: 60_000 / (tempo.bpmAt(part.start) * song.ppq),
+    halfGapMs: tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,
+  };
+}
+
+/** How far the notes reach, in time and in pitch. */
+function extent({ treated: { columns }, count, played, playedEnd, now, nowEnd }: Facts) {
+  let longest = 0;
+  let margin = 0;
+  let lowest = 127;
+  let highest = 0;
+  for (let i = 0; i < count; i++) {
+    longest = Math.max(longest, playedEnd[i] - played[i], nowEnd[i] - now[i]);
+    margin = Math.max(margin, Math.abs(now[i] - columns.start[i]), Math.abs(played[i] - columns.start[i]));
+    lowest = Math.min(lowest, columns.pitch[i]);
+    highest = Math.max(highest, columns.pitch[i]);
+  }
+  return { longest, margin, lowest, highest };
+}
+
+/** What the notes under the part's own treatment lean throughout once its lag stage is through. */
+function leanLeft({ treated }: Facts, tempo: TempoMap): number {
+  const own = treated.groups.find((g) => g.set === null)?.chords;
+  if (!own) return 0;
+  const steady = summarize(own.place.map((place, c) => tempo.between(own.line[c], place)));
+  return leansThroughout(steady) ? steady.median : 0;
+}
+
+function wide(offsets: Float64Array): number {
+  const sizes = offsets.map(Math.abs).sort();
+  return sizes.length > 0 ? sizes[Math.floor(sizes.length * 0.95)] : 0;
+}
+
+/** Index of the first that lies at or after a tick, by binary search in ascending places. */
+export function firstAt(places: Float64Array, tick: number): number {
+  let low = 0;
+  let high = places.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (places[middle] < tick) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** The note under a place, the topmost last drawn first; −1 for none. */
+export function noteAt(picture: Picture, corrected: boolean, tick: number, pitch: number, slack: number): number {
+  const starts = corrected ? picture.now : picture.played;
+  const ends = corrected ? picture.nowEnd : picture.playedEnd;
+  const { own, margin, longest } = picture;
+  for (let i = firstAt(own, tick + slack + margin + 1) - 1; i >= 0; i--) {
+    if (own[i] < tick - longest - slack - margin) break;
+    if (picture.pitch[i] === pitch && starts[i] - slack <= tick && tick <= ends[i] + slack) return i;
+  }
+  return -1;
+}

@@ -1,0 +1,287 @@
+import { computed, inject, Injectable } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { changeNotes, keepEdit, returnEdit, type Edit, type SimpleEdit } from '@early-sparrow/core/edit';
+import { formatGrid } from '@early-sparrow/core/grid';
+import {
+  noteAsTaken,
+  takeOf,
+  type Exception,
+  type Note,
+  type OwnSet,
+  type Part,
+  type TakeParts,
+  type Treatment,
+} from '@early-sparrow/core/song';
+import { treatPart } from '@early-sparrow/core/treatment';
+import { counted } from '../../common/format';
+import { Said } from '../../common/said';
+import { DeskActions, deskFeature, type Compare } from '../../state/desk.feature';
+import { pictureOf } from '../picture/picture';
+import { Treating } from '../treatment/treating';
+
+/** Some notes that belong together: an exception's, or all that were left as played or pinned. */
+export interface Chip {
+  readonly key: string;
+  readonly text: string;
+  readonly setId: string | null;
+  readonly ids: readonly number[];
+}
+
+/** How far notes are moved by hand. */
+export interface Move {
+  readonly ticks: number;
+  /** Rows of the roll, up is positive. */
+  readonly rows: number;
+  /** Pitches of the rows, ascending. */
+  readonly pitches: readonly number[];
+  /** The side on which the notes were seen and taken. */
+  readonly from: Compare;
+}
+
+/** The selected notes of the part at hand, and what can be done with them. */
+@Injectable()
+export class Selecting {
+  private readonly store = inject(Store);
+  private readonly treating = inject(Treating);
+  private readonly said = inject(Said);
+  readonly ids = this.store.selectSignal(deskFeature.selectSelection);
+  readonly count = computed(() => this.ids().length);
+
+  /** A chip for each kind of exception in the part, called what it is. */
+  readonly chips = computed((): Chip[] => {
+    const part = this.treating.part();
+    if (!part) return [];
+    const of = (belongs: (e: Exception) => boolean) =>
+      part.notes.filter((n) => n.exception && belongs(n.exception)).map((n) => n.id);
+    const own = part.sets.map((set): Chip => {
+      const ids = of((e) => e.kind === 'own' && e.set === set.id);
+      const which = part.sets.length > 1 ? `: ${formatGrid(set.treatment.quantize.grid)}` : '';
+      return { key: set.id, setId: set.id, ids, text: `${ids.length} with own settings${which}` };
+    });
+    const plain = (
+      [
+        ['as-played', 'as played'],
+        ['pinned', 'pinned'],
+        ['dropped', 'silent doubles'],
+      ] as const
+    ).map(([kind, name]): Chip => {
+      const ids = of((e) => e.kind === kind);
+      return { key: kind, setId: null, ids, text: `${ids.length} ${name}` };
+    });
+    return [...own, ...plain].filter((c) => c.ids.length > 0);
+  });
+
+  select(ids: readonly number[]): void {
+    this.store.dispatch(DeskActions.selectNotes({ ids }));
+  }
+
+  all(): void {
+    this.select(this.treating.part()?.notes.map((n) => n.id) ?? []);
+  }
+
+  /** Selects notes by how they were played: by their offset in ms, early negative. */
+  where(test: (playedMs: number) => boolean): void {
+    const part = this.treating.part();
+    const song = this.treating.song();
+    if (!part || !song) return;
+    const { before } = pictureOf(part, song);
+    const ids = part.notes.filter((_, i) => !Number.isNaN(before[i]) && test(before[i])).map((n) => n.id);
+    this.select(ids);
+    if (ids.length === 0) this.said.say('No notes were played so.');
+  }
+
+  choose(chip: Chip): void {
+    this.select(chip.ids);
+    this.store.dispatch(DeskActions.selectSet({ setId: chip.setId }));
+  }
+
+  wholePart(): void {
+    this.store.dispatch(DeskActions.selectSet({ setId: null }));
+  }
+
+  /** Gives the selected notes settings of their own, those of the part to begin with, and opens them. */
+  ownSettings(): void {
+    const part = this.treating.part();
+    const notes = this.notes();
+    if (!part || notes.length === 0) return;
+    const set = newSet(part, part.treatment);
+    this.giveSet('Own settings', part, notes, set);
+    this.store.dispatch(DeskActions.selectSet({ setId: set.id }));
+  }
+
+  asPlayed(): void {
+    this.except('Leave as played', () => ({ kind: 'as-played' }));
+  }
+
+  /** Fixes the selected notes where they are now. */
+  pin(): void {
+    const place = this.places('corrected');
+    this.except('Pin', (note) => ({ kind: 'pinned', ...place(note) }));
+  }
+
+  /** Gives the selected notes back to the part's treatment. */
+  release(): void {
+    this.except('Back into the treatment', () => undefined);
+    this.wholePart();
+  }
+
+  /** Quantizes the selected notes alone, to the grid that the part has now: own settings at the given strength. */
+  quantize(strength: number): void {
+    const part = this.treating.part();
+    const notes = this.notes();
+    if (!part || notes.length === 0) return;
+    const name = strength === 1 ? 'Quantize' : 'Quantize half-way';
+    const quantize = { ...part.treatment.quantize, on: true, starts: true, strength };
+    if (notes.length === part.notes.length) {
+      // All of them is the part: an exception for everything would leave the part's own settings without a note.
+      this.treating.commit(name, { quantize: { on: true, starts: true, strength } });
+      return;
+    }
+    const treatment = { ...part.treatment, quantize };
+    const same = part.sets.find((s) => JSON.stringify(s.treatment) === JSON.stringify(treatment));
+    this.giveSet(name, part, notes, same ?? newSet(part, treatment));
+  }
+
+  /** Makes the corrected places of the selected notes, or of the whole part, their own. */
+  keep(): void {
+    const part = this.treating.part();
+    const song = this.treating.song();
+    if (!part || !song) return;
+    const edit = keepEdit(song, part.id, this.count() > 0 ? this.ids() : null);
+    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    this.said.say(edit ? `${edit.name}. It sounds as before.` : 'The treatment of this part is off: nothing to keep.');
+  }
+
+  /** Brings the selected notes, or the whole part, back to the take. */
+  toTake(which: TakeParts): void {
+    const part = this.treating.part();
+    const song = this.treating.song();
+    if (!part || !song) return;
+    const edit = returnEdit(song, part.id, this.count() > 0 ? this.ids() : null, which);
+    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    else this.said.say('These notes are the take already.');
+  }
+
+  /** Moves notes by hand, in time and pitch. */
+  move(ids: readonly number[], move: Move): void {
+    const edit = this.moveEdit(ids, move);
+    if (!edit) return;
+    this.store.dispatch(DeskActions.edit({ edit }));
+    if (move.from === 'played' && move.ticks !== 0) {
+      // What was played stays what it was; the note is where it was dropped on the other side.
+      this.store.dispatch(DeskActions.compare({ which: 'corrected' }));
+      this.said.say('The take stays as it was: the moved note is shown under Corrected.');
+    }
+  }
+
+  /**
+   * The edit of such a move, for showing it too. Under a treatment a note that moves in time is pinned where it
+   * was dropped; without one its own place moves. Pitch alone pins nothing.
+   */
+  moveEdit(ids: readonly number[], { ticks, rows, pitches, from }: Move): Edit | null {
+    const part = this.treating.part();
+    if (!part || ids.length === 0 || (ticks === 0 && rows === 0)) return null;
+    const place = this.places(from);
+    const wanted = new Set(ids);
+    const moved = part.notes
+      .filter((n) => wanted.has(n.id))
+      .map((old): Note => {
+        const note = rows === 0 ? old : { ...old, pitch: otherPitch(old.pitch, rows, pitches) };
+        if (ticks === 0) return note;
+        const at = place(old);
+        const start = Math.max(0, Math.round(at.start + ticks));
+        if (part.on) return { ...note, exception: { kind: 'pinned', ...at, start } };
+        const { order: _order, ...free } = note;
+        return { ...free, ...at, start, take: takeOf(old) };
+      });
+    const name = `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(moved.length, 'note')}`;
+    return { kind: 'several', name, edits: this.withSets(part, [changeNotes(name, part, moved)], moved, part.sets) };
+  }
+
+  private notes(): Note[] {
+    const ids = new Set(this.ids());
+    return this.treating.part()?.notes.filter((n) => ids.has(n.id)) ?? [];
+  }
+
+  /** Where notes are on one of the two sides. */
+  private places(side: Compare): (note: Note) => { start: number; length: number; velocity: number } {
+    const part = this.treating.part();
+    const song = this.treating.song();
+    if (!part || !song) throw new Error('Nothing is open.');
+    if (side === 'played') {
+      return (note) => {
+        const { start, length, velocity } = noteAsTaken(note);
+        return { start, length, velocity };
+      };
+    }
+    const { start, end, velocity } = treatPart(part, song);
+    const index = new Map(part.notes.map((n, i) => [n.id, i]));
+    return ({ id }) => {
+      const i = index.get(id) ?? 0;
+      return { start: start[i], length: end[i] - start[i], velocity: velocity[i] };
+    };
+  }
+
+  private except(name: string, exception: (note: Note) => Exception | undefined): void {
+    const part = this.treating.part();
+    const notes = this.notes();
+    if (!part || notes.length === 0) return;
+    const changed = notes.flatMap((n) => withException([n], exception(n)));
+    this.dispatch(
+      `${name}: ${counted(notes.length, 'note')}`,
+      this.withSets(part, [changeNotes(name, part, changed)], changed, part.sets),
+    );
+  }
+
+  private giveSet(name: string, part: Part, notes: readonly Note[], set: OwnSet): void {
+    const sets = part.sets.includes(set) ? part.sets : [...part.sets, set];
+    const changed = withException(notes, { kind: 'own', set: set.id });
+    const edits = [changeNotes(name, part, changed)];
+    this.dispatch(`${name}: ${counted(notes.length, 'note')}`, this.withSets(part, edits, changed, sets));
+  }
+
+  /** Own settings without a note any more go with the change that emptied them. */
+  private withSets(
+    part: Part,
+    edits: readonly SimpleEdit[],
+    changed: readonly Note[],
+    sets: readonly OwnSet[],
+  ): SimpleEdit[] {
+    if (sets.length === 0 && part.sets.length === 0) return [...edits];
+    const now = new Map(changed.map((n) => [n.id, n]));
+    const used = new Set(
+      part.notes.map((n) => {
+        const { exception } = now.get(n.id) ?? n;
+        return exception?.kind === 'own' ? exception.set : null;
+      }),
+    );
+    const left = sets.filter((s) => used.has(s.id));
+    const same = left.length === part.sets.length && left.every((s, i) => s === part.sets[i]);
+    return same ? [...edits] : [{ kind: 'sets', name: edits[0].name, part: part.id, sets: left }, ...edits];
+  }
+
+  private dispatch(name: string, edits: SimpleEdit[]): void {
+    this.store.dispatch(DeskActions.edit({ edit: { kind: 'several', name, edits } }));
+  }
+}
+
+function newSet(part: Part, treatment: Treatment): OwnSet {
+  const used = new Set(part.sets.map((s) => s.id));
+  let n = 1;
+  while (used.has(`own${n}`)) n++;
+  return { id: `own${n}`, name: 'own settings', treatment };
+}
+
+function withException(notes: readonly Note[], exception: Exception | undefined): Note[] {
+  return notes.map((note): Note => {
+    const { exception: _old, ...rest } = note;
+    return exception ? { ...rest, exception } : rest;
+  });
+}
+
+/** The pitch so many rows higher; where rows are drums, the next one that is played. */
+function otherPitch(pitch: number, rows: number, pitches: readonly number[]): number {
+  const row = pitches.indexOf(pitch);
+  if (row < 0) return Math.min(127, Math.max(0, pitch + rows));
+  return pitches[Math.min(pitches.length - 1, Math.max(0, row + rows))];
+}

@@ -1,0 +1,205 @@
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { Store } from '@ngrx/store';
+import type { Part, Song, Track } from '@early-sparrow/core/song';
+import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { TimingChip } from './timing-chip';
+
+/** The tracks with their tendency and their place in the mix. */
+@Component({
+  selector: 'es-track-list',
+  imports: [TimingChip],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <ul aria-label="Tracks">
+      @for (track of tracks(); track track.id) {
+        <li [class.current]="track.id === current()" [class.also]="also().includes(track.id)">
+          <button
+            class="name"
+            [title]="track.name + ' (with Shift: together with the track at hand)'"
+            [attr.aria-current]="track.id === current()"
+            (click)="select(track, $event)"
+          >
+            <b>{{ track.name }}</b>
+            @if (also().includes(track.id)) {
+              <span class="unseen"> (chosen too)</span>
+            }
+            <es-timing-chip [song]="song()" [part]="partOf(track)" />
+          </button>
+          <div class="mix">
+            <button
+              class="word"
+              title="Mute"
+              [attr.aria-pressed]="track.mute"
+              [attr.aria-label]="'Mute ' + track.name"
+              (click)="mix(track, { mute: !track.mute })"
+            >
+              M
+            </button>
+            <button
+              class="word"
+              title="Solo"
+              [attr.aria-pressed]="track.solo"
+              [attr.aria-label]="'Solo ' + track.name"
+              (click)="mix(track, { solo: !track.solo })"
+            >
+              S
+            </button>
+            <input
+              #level
+              type="range"
+              min="0"
+              max="100"
+              [value]="track.level * 100"
+              [title]="'Level ' + percent(track) + ' %'"
+              [attr.aria-label]="'Level of ' + track.name"
+              [attr.aria-valuetext]="percent(track) + ' %'"
+              (input)="mix(track, { level: +level.value / 100 }, true)"
+              (change)="mix(track, { level: +level.value / 100 })"
+            />
+          </div>
+        </li>
+      }
+    </ul>
+  `,
+  styles: `
+    :host {
+      display: block;
+      overflow: auto;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    li {
+      display: grid;
+      padding: 8px 12px 6px 13px;
+      border-left: 3px solid transparent;
+    }
+    .also {
+      border-left-color: var(--soft);
+      background: color-mix(in srgb, var(--raised) 60%, transparent);
+    }
+    .current {
+      background: var(--raised);
+      border-left-color: var(--action);
+    }
+    .name {
+      position: relative;
+      display: grid;
+      min-width: 0;
+      gap: 1px;
+      padding: 0;
+      border: 0;
+      background: none;
+      font: inherit;
+      color: inherit;
+      text-align: left;
+      cursor: pointer;
+    }
+    b {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .mix {
+      display: flex;
+      align-items: center;
+      gap: 2px;
+      margin-left: -6px;
+    }
+    .mix button {
+      color: var(--soft);
+      min-width: 26px;
+      padding: 1px 6px;
+    }
+    .mix button[aria-pressed='true'] {
+      color: var(--on-action);
+      background: var(--action);
+    }
+    input {
+      flex: 1;
+      width: 40px;
+      min-width: 0;
+      height: 20px;
+      margin: 0 0 0 8px;
+      appearance: none;
+      background: linear-gradient(var(--line), var(--line)) center / 100% 3px no-repeat;
+      cursor: pointer;
+    }
+    input::-webkit-slider-thumb {
+      appearance: none;
+      width: 12px;
+      height: 12px;
+      border-radius: 50%;
+      background: var(--soft);
+    }
+    input::-moz-range-thumb {
+      width: 12px;
+      height: 12px;
+      border: 0;
+      border-radius: 50%;
+      background: var(--soft);
+    }
+    @media (max-width: 1000px) {
+      ul {
+        display: flex;
+        overflow-x: auto;
+      }
+      li {
+        flex: 0 0 172px;
+        border-left: 0;
+        border-top: 3px solid transparent;
+        padding: 4px 10px;
+      }
+      .current {
+        border-top-color: var(--action);
+      }
+      .also {
+        border-top-color: var(--soft);
+      }
+    }
+  `,
+})
+export class TrackList {
+  readonly song = input.required<Song>();
+  readonly tracks = input.required<readonly Track[]>();
+  readonly current = input.required<string | null>();
+  private readonly store = inject(Store);
+  private readonly part = this.store.selectSignal(deskFeature.selectPart);
+  protected readonly also = this.store.selectSignal(deskFeature.selectAlso);
+  private readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
+
+  /** With Shift, Ctrl or ⌘ a track joins those that a change is for. */
+  protected select(track: Track, event: MouseEvent): void {
+    const { id: trackId } = track;
+    const joins = event.shiftKey || event.ctrlKey || event.metaKey;
+    this.store.dispatch(joins ? DeskActions.toggleTrack({ trackId }) : DeskActions.selectTrack({ trackId }));
+  }
+
+  /** The part that a track's chip tells about: the one at hand, else its first with notes. */
+  protected partOf(track: Track): Part {
+    const at = this.part();
+    return (
+      track.parts.find((p) => p.id === at?.id) ?? track.parts.find((p) => p.notes.length > 0) ?? track.parts[0]
+    );
+  }
+
+  protected percent(track: Track): number {
+    return Math.round(track.level * 100);
+  }
+
+  /** @param live only heard while the level moves */
+  protected mix(track: Track, change: Partial<Pick<Track, 'mute' | 'solo' | 'level'>>, live = false): void {
+    const { mute, solo, level } = this.songTrack(track);
+    const [what] = Object.keys(change);
+    const name = `${what[0].toUpperCase()}${what.slice(1)} of ${track.name}`;
+    const edit = { kind: 'mix', name, track: track.id, mute, solo, level, ...change } as const;
+    this.store.dispatch(live ? DeskActions.preview({ edit }) : DeskActions.edit({ edit }));
+  }
+
+  /** The track as it is, without what is being tried. */
+  private songTrack(track: Track): Track {
+    return this.realTracks().find((t) => t.id === track.id) ?? track;
+  }
+}

@@ -1,0 +1,198 @@
+import type { TypedAmount } from '@early-sparrow/core/time';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { formatGrid, isSwung, stepName, type Grid } from '@early-sparrow/core/grid';
+import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
+import type { GrooveUse, Limit } from '@early-sparrow/core/song';
+import { Amount } from './amount';
+import type { Option } from '../../common/option';
+import { Choice } from './choice';
+import { GridPicker } from './grid-picker';
+import { Lifter } from './lifter';
+import { PickOne } from '../../common/pick-one';
+import { Selecting } from '../selection/selecting';
+import { StageRow } from './stage-row';
+import { TimeAmountControl } from './time-amount';
+import { merge, Treating, type Retreat, type TreatmentChange } from './treating';
+import { ValueButton } from './value-button';
+
+type Open = 'grid' | 'more' | null;
+
+/** "Put starts on 1/16 lines, 80 % of the way. Leave what is within 6 ms." */
+@Component({
+  selector: 'es-quantize-stage',
+  imports: [StageRow, ValueButton, Amount, TimeAmountControl, GridPicker, Choice, PickOne],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './quantize-stage.html',
+  styles: `
+    /* Room for what the sentence grows by while a slider under it is dragged. */
+    :host ::ng-deep .sentence {
+      min-height: 63px;
+    }
+    .field {
+      display: grid;
+      grid-template-columns: auto 1fr;
+      gap: 10px;
+      align-items: center;
+    }
+    .lift {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 2px 4px;
+
+      es-pick-one {
+        flex: 1;
+        min-width: 120px;
+        color: var(--ink);
+      }
+    }
+    .hint {
+      margin: 4px 0 0;
+      font-size: 13px;
+      color: var(--soft);
+    }
+    .hint button {
+      color: var(--action);
+      padding: 2px 4px;
+    }
+  `,
+})
+export class QuantizeStage {
+  protected readonly treating = inject(Treating);
+  protected readonly lifter = inject(Lifter);
+  private readonly selecting = inject(Selecting);
+  protected readonly open = signal<Open>(null);
+  protected readonly liftProblem = signal('');
+  protected readonly directions = [
+    { value: 'early', text: 'early only' },
+    { value: 'both', text: 'both' },
+    { value: 'late', text: 'late only' },
+  ];
+  protected readonly choices = [
+    { value: 'nearest', text: 'nearest line' },
+    { value: 'follow', text: 'follow the player' },
+  ];
+  protected readonly times = ['1', '2', '3', '4'].map((value) => ({
+    value,
+    text: value === '1' ? 'once' : `${value} times`,
+  }));
+
+  protected readonly quantize = computed(() => this.treating.treatment()!.quantize);
+  protected readonly spread = computed(() => Math.round(this.quantize().spread * 100));
+  protected readonly again = computed(() => (this.quantize().times > 1 ? `, ${this.quantize().times} times` : ''));
+  protected readonly gridText = computed(() => formatGrid({ ...this.quantize().grid, swing: 0.5 }));
+  protected readonly swung = computed(() => isSwung(this.quantize().grid));
+  protected readonly percent = computed(() => this.percentOf(this.quantize().strength));
+  protected readonly swingPercent = computed(() => Math.round(this.quantize().grid.swing * 1000) / 10);
+  /** A groove and a tuplet have lines that swing does not bend. */
+  protected readonly canSwing = computed(
+    () => !this.quantize().groove && typeof this.quantize().grid.shape === 'string',
+  );
+
+  protected readonly grooveName = computed(() => this.quantize().groove?.groove.name ?? '');
+  protected readonly grooveValue = computed(() => {
+    const { value } = this.quantize().groove?.groove ?? { value: 16 as const };
+    return `${stepName({ value, shape: 'straight' })}s`;
+  });
+  protected readonly grooveOptions = computed((): Option[] => {
+    const own = this.grooveName();
+    const names = BUILT_IN_GROOVES.map((g) => g.groove.name);
+    return [
+      { value: '', text: 'none: the grid’s own lines' },
+      ...names.map((name) => ({ value: name, text: name })),
+      ...(own && !names.includes(own) ? [{ value: own, text: own }] : []),
+    ];
+  });
+  protected readonly grooveAbout = computed(
+    () => BUILT_IN_GROOVES.find((g) => g.groove.name === this.grooveName())?.about ?? null,
+  );
+
+  /** What notes a swing or groove can be lifted from. */
+  protected readonly sources = computed((): Option[] => {
+    const here = this.treating.track()?.id;
+    const others = (this.treating.song()?.tracks ?? []).filter((t) => t.parts.length > 0 && t.id !== here);
+    const own = this.selecting.count() > 1 ? 'the selected notes' : 'these notes';
+    return [{ value: '', text: own }, ...others.map((t) => ({ value: t.id, text: t.name }))];
+  });
+  /** The one chosen, as long as it is there: after a change of tracks it may be the track at hand itself. */
+  protected readonly source = computed(() =>
+    this.sources().some((s) => s.value === this.lifter.source()) ? this.lifter.source() : '',
+  );
+
+  /** What the strength means for the typical chord, in ms. */
+  protected readonly strengthText = computed(() => {
+    const move = this.treating.report()?.typicalMoveMs ?? 0;
+    return move > 0 ? `moves ${move.toFixed(1)} ms` : '';
+  });
+  protected readonly swingText = computed(() => {
+    const { swing } = this.quantize().grid;
+    const triplet = Math.abs(swing - 2 / 3) < 0.004 ? ' · triplet' : '';
+    return `${(swing / (1 - swing)).toFixed(2)} : 1${triplet}`;
+  });
+
+  protected percentOf(share: number): number {
+    return Math.round(share * 100);
+  }
+
+  protected show(which: Open): void {
+    this.open.set(this.open() === which ? null : which);
+  }
+
+  protected set(name: string, change: TreatmentChange['quantize'], live = false): void {
+    // Touching a stage's value switches the stage on: nobody sets what should not be heard.
+    const edit = { quantize: { on: true, ...change } };
+    if (live) this.treating.try(name, edit);
+    else this.treating.commit(name, edit);
+  }
+
+  /** A note value or a shape; it leaves a groove, whose lines are its own. */
+  protected setGrid(grid: Partial<Grid>): void {
+    this.set(`Quantize to ${formatGrid({ ...this.quantize().grid, ...grid })}`, { grid, groove: null });
+  }
+
+  /** Swing moves the lines; that alone switches nothing on. */
+  protected setSwing(percent: number, live: boolean): void {
+    const change = { quantize: { grid: { swing: Math.round(percent * 10) / 1000 } } };
+    if (live) this.treating.try('Swing', change);
+    else this.treating.commit('Swing', change);
+  }
+
+  protected reach({ value, unit }: TypedAmount, live: boolean): void {
+    this.set('Reach', { reach: unit === 'percent' && value >= 100 ? null : { value, unit } }, live);
+  }
+
+  protected limitText({ value, unit }: Limit): string {
+    return unit === 'percent' ? `${value} % of half the gap` : `${value} ${unit}`;
+  }
+
+  protected groove(name: string): void {
+    const own = this.quantize().groove;
+    if (name === own?.groove.name) return;
+    const found = BUILT_IN_GROOVES.find((g) => g.groove.name === name)?.groove ?? null;
+    this.set(found ? `Groove ${name}` : 'No groove', { groove: found && { groove: found, timing: 1, velocity: 1 } });
+  }
+
+  /** Each part keeps its own groove and gets the changed share. */
+  protected useGroove(change: Partial<GrooveUse>, live: boolean): void {
+    const name = change.timing === undefined ? 'Groove loudness' : 'Groove timing';
+    const each: Retreat = (t) => {
+      const { groove } = t.quantize;
+      return groove && merge(t, { quantize: { on: true, groove: { ...groove, ...change } } });
+    };
+    if (live) this.treating.tryEach(name, each);
+    else this.treating.commitEach(name, each);
+  }
+
+  protected async liftSwing(): Promise<void> {
+    const swing = await this.lifter.swing(this.source());
+    this.liftProblem.set(swing === null ? 'Too few on-beats and off-beats to measure a swing. Choose more notes.' : '');
+    if (swing === null) return;
+    this.treating.commit(`Lift swing ${(swing * 100).toFixed(1)} %`, { quantize: { groove: null, grid: { swing } } });
+  }
+
+  protected async liftGroove(): Promise<void> {
+    const groove = await this.lifter.groove(this.source());
+    this.liftProblem.set(groove === null ? 'There are no notes to measure a groove from.' : '');
+    if (groove) this.set(`Lift ${groove.name}`, { groove: { groove, timing: 1, velocity: 0 } });
+  }
+}

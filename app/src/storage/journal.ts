@@ -1,0 +1,149 @@
+import {
+  carryOut,
+  isProblem,
+  readDeed,
+  readEdit,
+  replayVersion1,
+  startHistory,
+  type Deed,
+  type History,
+} from '@early-sparrow/core/edit';
+import { readSong } from '@early-sparrow/core/song';
+import type { Database, JournalEntry, Snapshot, SongInfo } from './database';
+
+/** The song is not there any more: it was deleted, or the browser's data were cleared. */
+export class GoneError extends Error {}
+/** Somebody else has written steps to this song since. */
+export class ConflictError extends Error {}
+
+/** A song as it was kept, with its history and the number of its last step. */
+export interface KeptSong {
+  readonly history: History;
+  readonly n: number;
+  /** Steps that could not be read and were set aside; null where all could. */
+  readonly damage: { readonly steps: number; readonly reason: string } | null;
+}
+
+/** A step with its number. */
+export type NumberedDeed = Deed & { readonly n: number };
+
+/** Snapshots and journals of songs: each change of them is one transaction. */
+export class Journal {
+  constructor(private readonly database: Database) {}
+
+  /**
+   * Opens a song: its snapshot and every step since. What cannot be replayed is set aside, and the rest opens.
+   * @returns undefined where there is none
+   * @throws SongFormatError where the snapshot itself cannot be read
+   */
+  async open(id: string): Promise<KeptSong | undefined> {
+    const { snapshots, entries, journal } = this.database;
+    const [snapshot, steps, old] = await this.database.transaction('r', snapshots, entries, journal, () =>
+      Promise.all([
+        snapshots.get(id),
+        entries.where('song').equals(id).sortBy('n'),
+        journal.where('song').equals(id).sortBy('seq'),
+      ]),
+    );
+    if (!snapshot) return undefined;
+    if (snapshot.n === undefined) {
+      const steps1 = old.map((e) => e.step);
+      return this.fromVersion1(id, replayVersion1(snapshot.song, steps1));
+    }
+    const start = historyOf(snapshot);
+    const { history, n, fault } = replay(start, snapshot.n, steps);
+    if (fault === null) return { history, n, damage: null };
+    const rest = steps.filter((s) => s.n > n);
+    await this.setAside(id, rest, fault);
+    return { history, n, damage: { steps: rest.length, reason: fault } };
+  }
+
+  /** The steps after a number, as they follow each other; null where a gap shows that the snapshot is newer. */
+  async since(id: string, n: number): Promise<readonly Deed[] | null> {
+    const found = await this.database.entries.where('[song+n]').between([id, n + 1], [id, Infinity]).toArray();
+    return found.every((e, i) => e.n === n + 1 + i) ? found : null;
+  }
+
+  /** Number of the last step of a song; undefined where the song is gone. */
+  async last(id: string): Promise<number | undefined> {
+    const { snapshots, entries } = this.database;
+    return this.database.transaction('r', snapshots, entries, async () => {
+      const newest = await entries.where('[song+n]').between([id, 0], [id, Infinity]).last();
+      if (newest) return newest.n;
+      // The last step stays in the journal when a snapshot is written: without one nothing was done yet.
+      return (await snapshots.where('id').equals(id).count()) > 0 ? 0 : undefined;
+    });
+  }
+
+  /**
+   * Writes steps behind the others, with what the list of songs shows.
+   * @throws GoneError, ConflictError, or what the browser throws where it cannot write
+   */
+  async append(id: string, deeds: readonly NumberedDeed[], info: Partial<SongInfo>): Promise<void> {
+    const { infos, snapshots, entries } = this.database;
+    await this.database.transaction('rw', infos, snapshots, entries, async () => {
+      if ((await snapshots.where('id').equals(id).count()) === 0) throw new GoneError();
+      const [first] = deeds;
+      const newest = await entries.where('[song+n]').between([id, 0], [id, Infinity]).last();
+      if (newest && newest.n !== first.n - 1) throw new ConflictError();
+      await entries.bulkAdd(deeds.map(({ n, act, edit }) => ({ song: id, n, act, edit })));
+      await infos.update(id, info);
+    });
+  }
+
+  /** Writes the song anew, with what undo and redo would do; the steps before its last leave the journal. */
+  async snapshot(id: string, history: History, n: number): Promise<void> {
+    const { snapshots, entries, journal } = this.database;
+    await this.database.transaction('rw', snapshots, entries, journal, async () => {
+      if ((await snapshots.where('id').equals(id).count()) === 0) throw new GoneError();
+      await snapshots.put({ id, song: history.song, n, undo: history.undo, redo: history.redo });
+      await entries.where('[song+n]').between([id, 0], [id, n], true, false).delete();
+      await journal.where('song').equals(id).delete();
+    });
+  }
+
+  private async fromVersion1(id: string, history: History): Promise<KeptSong> {
+    await this.snapshot(id, history, 0);
+    return { history, n: 0, damage: null };
+  }
+
+  /** Takes steps out of the journal and keeps them, damaged as they are. */
+  private async setAside(song: string, steps: readonly JournalEntry[], reason: string): Promise<void> {
+    const { entries, damaged } = this.database;
+    const found = new Date().toISOString();
+    await this.database.transaction('rw', entries, damaged, async () => {
+      await damaged.add({ song, found, reason, entries: steps });
+      await entries.where('[song+n]').between([song, steps[0].n], [song, Infinity]).delete();
+    });
+  }
+}
+
+function historyOf({ song, undo, redo }: Snapshot): History {
+  const start = startHistory(readSong(song));
+  // A step of undo that cannot be read ends what can be undone, and costs nothing of the song.
+  const readable = (steps: Snapshot['undo'] = []) => {
+    const bad = steps.findLastIndex((e) => isProblem(readEdit(e)));
+    return steps.slice(bad + 1);
+  };
+  return { ...start, undo: readable(undo), redo: readable(redo) };
+}
+
+function replay(
+  start: History,
+  from: number,
+  steps: readonly JournalEntry[],
+): { history: History; n: number; fault: string | null } {
+  let history = start;
+  let n = from;
+  for (const step of steps) {
+    // The last step that a snapshot holds stays in the journal, so that the next one has something to follow.
+    if (step.n <= from) continue;
+    if (step.n !== n + 1) return { history, n, fault: `step ${n + 1} is missing` };
+    const deed = readDeed(step);
+    const after = isProblem(deed) ? deed : carryOut(history, deed);
+    if (isProblem(after)) return { history, n, fault: after.problem };
+    history = after;
+    n = step.n;
+  }
+  return { history, n, fault: null };
+}
