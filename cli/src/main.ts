@@ -1,12 +1,13 @@
-import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { existsSync, readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { GridTextError } from '@early-sparrow/core/grid';
 import { RecipeFileError } from '@early-sparrow/core/recipe';
 import { GrooveFileError } from '@early-sparrow/core/smf';
 import { analyseFile, table } from './analyse';
 import { HELP } from './help';
-import { reasonOf, type Job } from './job';
+import { readingFault, writeWhole, writingFault, type Job, type Outcome } from './job';
+import { plain } from './plain';
+import { planOutputs } from './plan';
 import { runAll } from './pool';
 import { recipeFromFlags, TREATMENT_FLAGS } from './recipe';
 import { readWhole, UsageError } from './units';
@@ -15,8 +16,10 @@ import { readWhole, UsageError } from './units';
 const DONE = 0;
 const SOME_FAILED = 1;
 const NOT_UNDERSTOOD = 2;
+const INTERRUPTED = 130;
 
-const tell = (text: string) => process.stderr.write(`${text}\n`);
+const tell = (text: string) => process.stderr.write(`${plain(text)}\n`);
+const write = (text: string) => process.stdout.write(`${plain(text)}\n`);
 
 async function main(args: readonly string[]): Promise<number> {
   const [command, ...rest] = args;
@@ -38,10 +41,10 @@ function analyse(args: string[]): number {
     try {
       const { document, notices } = analyseFile(file, readFileSync(file));
       for (const notice of notices) tell(`${file}: ${notice}`);
-      process.stdout.write(`${json ? JSON.stringify(document) : table(document)}\n`);
+      write(json ? JSON.stringify(document) : table(document));
     } catch (error) {
       failed++;
-      tell(`${file}: ${reasonOf(error)}`);
+      tell(`${file}: ${readingFault(error)}`);
     }
   }
   return failed > 0 ? SOME_FAILED : DONE;
@@ -67,40 +70,58 @@ async function correct(args: string[]): Promise<number> {
   if (!values.out) throw new UsageError('Say where to write with --out FILE, or --out FOLDER for several files.');
   const recipe = recipeFromFlags(values);
   const only = values.tracks ? values.tracks.split(',').map((t) => readWhole(t.trim(), 0, 65535, 'tracks')) : null;
-  const folder = positionals.length > 1 || (existsSync(values.out) && statSync(values.out).isDirectory());
-  if (folder) mkdirSync(values.out, { recursive: true });
+  const { out, report } = values;
+  const planned = planOutputs(positionals, out, report);
   const force = values.force ?? false;
-  if (values.report && !force && existsSync(values.report)) {
-    throw new UsageError(`${values.report} is there already; add --force to replace it.`);
+  if (report !== undefined && !force && existsSync(report)) {
+    throw new UsageError(`${report} is there already; add --force to replace it.`);
   }
-  const { out } = values;
-  const jobs = positionals.map((input): Job => ({
-    input,
-    output: folder ? join(out, basename(input)) : out,
-    recipe,
-    only,
-    full: values.report !== undefined,
-    force,
-  }));
-  const outcomes = await runAll(jobs, (done) => {
-    if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${jobs.length} files`);
-  });
-  if (jobs.length > 1 && process.stderr.isTTY) tell('');
+  const jobs = planned.map((p): Job => ({ ...p, recipe, only, full: report !== undefined, force }));
+  const outcomes = await runBatch(jobs);
   let failed = 0;
-  for (const outcome of outcomes) {
-    if (!outcome.ok) {
+  for (const [i, outcome] of outcomes.entries()) {
+    if (!outcome?.ok) {
       failed++;
-      tell(`${outcome.input}: ${outcome.reason}`);
+      tell(outcome ? `${outcome.input}: ${outcome.reason}` : `${jobs[i].input}: not begun.`);
       continue;
     }
     for (const notice of outcome.notices) tell(`${outcome.input}: ${notice}`);
-    process.stdout.write(`${outcome.text}\n`);
+    write(outcome.text);
   }
-  if (values.report) {
-    const files = outcomes.flatMap((o) => (o.ok ? [{ file: o.input, output: o.output, tracks: o.tracks }] : []));
-    writeFileSync(values.report, `${JSON.stringify({ recipe, files }, null, 1)}\n`);
+  if (outcomes.includes(undefined)) {
+    tell(`Stopped: ${outcomes.filter((o) => o?.ok).length} of ${jobs.length} files were written.`);
+    return INTERRUPTED;
+  }
+  if (report !== undefined) {
+    const files = outcomes.flatMap((o) => (o?.ok ? [{ file: o.input, output: o.output, tracks: o.tracks }] : []));
+    try {
+      writeWhole(report, `${JSON.stringify({ recipe, files }, null, 1)}\n`, force);
+    } catch (error) {
+      tell(`--report: ${writingFault(error, report)} The MIDI files were written.`);
+      return SOME_FAILED;
+    }
   }
   return failed > 0 ? SOME_FAILED : DONE;
+}
+
+/** Runs the jobs; an interrupt lets those under way finish, a second one ends at once. */
+async function runBatch(jobs: readonly Job[]): Promise<(Outcome | undefined)[]> {
+  const stop = new AbortController();
+  const interrupted = () => {
+    if (stop.signal.aborted) process.exit(INTERRUPTED);
+    stop.abort();
+    tell('Stopping: the files under way are finished first. Press again to end at once.');
+  };
+  process.on('SIGINT', interrupted);
+  const progress = (done: number) => {
+    if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${jobs.length} files`);
+  };
+  try {
+    return await runAll(jobs, { progress, stop: stop.signal }, new URL('./worker.mjs', import.meta.url));
+  } finally {
+    process.off('SIGINT', interrupted);
+    if (jobs.length > 1 && process.stderr.isTTY) tell('');
+  }
 }
 
 /** `--push -5ms`: a value that begins with a minus would be read as a flag. */

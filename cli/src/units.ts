@@ -1,12 +1,17 @@
 /** A flag that cannot be read; the message says what to write. */
 export class UsageError extends Error {}
 
+/** Longest amount of time that a treatment holds, in ms or ticks. */
+const MOST = 60_000;
+
 /** `8ms`, `8t`, `8 ticks`, `40%`; a bare number is in ms. */
 export function readLimit(text: string, flag: string): { value: number; unit: 'ms' | 'ticks' | 'percent' } {
   const match = /^\s*(-?\d+(?:\.\d+)?)\s*(ms|t|ticks?|%)?\s*$/.exec(text);
   if (!match) throw new UsageError(`--${flag} ${text}: write a number with ms, t (ticks) or %, such as 8ms.`);
   const unit = match[2] === '%' ? 'percent' : match[2]?.startsWith('t') ? 'ticks' : 'ms';
-  return { value: Number(match[1]), unit };
+  const value = Number(match[1]);
+  if (Math.abs(value) > MOST) throw new UsageError(`--${flag} ${text}: write an amount up to ${MOST}.`);
+  return { value, unit };
 }
 
 /** `12ms`, `-8t`; a bare number is in ms. */

@@ -1,12 +1,18 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { readSmf } from '@early-sparrow/core/smf';
+import { pathToFileURL } from 'node:url';
+import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
+import type { Job } from '../src/job';
+import { runAll } from '../src/pool';
 import { recipeFromFlags } from '../src/recipe';
 import { readLimit, readShare, readTime, UsageError } from '../src/units';
 
 const DEMO = 'app/public/demo/night-ferry.mid';
+/** The worker as it is bundled for the command line; the tests above have bundled it. */
+const THREAD = pathToFileURL('dist/run/cli/src/worker.mjs');
 const folder = mkdtempSync(join(tmpdir(), 'early-sparrow-'));
 const inFolder = (name: string) => join(folder, name);
 
@@ -110,6 +116,94 @@ describe('correct', () => {
       expect(timing(...args)).toMatchObject({ status: 2, stderr: expect.stringContaining(sentence) });
     }
     expect(timing('--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('Examples') });
+  });
+});
+
+describe('nothing is written over', () => {
+  const twin = join(folder, 'other');
+  const files = () => [DEMO, join(twin, 'night-ferry.mid')];
+  beforeAll(() => {
+    mkdirSync(twin, { recursive: true });
+    writeFileSync(join(twin, 'night-ferry.mid'), readFileSync(DEMO));
+    writeFileSync(inFolder('file'), 'a file, not a folder');
+  });
+
+  it.each<[string, () => string[], string]>([
+    ['files of one name from two folders', () => [...files(), '--out', inFolder('both'), '--force'], 'into two folders'],
+    ['an input', () => [join(twin, 'night-ferry.mid'), '--out', twin, '--force'], 'would be written over'],
+    ['the output by the report', () => [DEMO, '--out', inFolder('o.mid'), '--report', inFolder('o.mid'), '--force'], 'is one of the MIDI files'],
+    ['the input by the report', () => [DEMO, '--out', inFolder('o.mid'), '--report', DEMO, '--force'], 'is one of the MIDI files'],
+    ['a file in place of a folder', () => [DEMO, inFolder('x.mid'), '--out', inFolder('file')], 'is a file'],
+    ['a folder below a file', () => [DEMO, inFolder('x.mid'), '--out', inFolder('file/below')], 'is a file'],
+    ['a lag of a day', () => [DEMO, '--out', inFolder('o.mid'), '--lag', '99999999'], 'up to 60000'],
+  ])('%s: a sentence says so before anything is done', (_, args, sentence) => {
+    const { status, stderr } = timing('correct', ...args());
+    expect({ status, stderr }).toMatchObject({ status: 2, stderr: expect.stringContaining(sentence) });
+    expect(stderr).not.toContain('    at ');
+    expect(existsSync(inFolder('o.mid'))).toBe(false);
+    expect(readFileSync(inFolder('file'), 'utf8')).toBe('a file, not a folder');
+    expect(startsOf(join(twin, 'night-ferry.mid'), 1)).toEqual(startsOf(DEMO, 1));
+  });
+
+  it('a folder that is missing is told as the folder, not as the input', () => {
+    const { status, stderr } = timing('correct', DEMO, '--out', inFolder('no/such/x.mid'), '--grid', '1/8');
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/the folder .*no\/such is not there/);
+  });
+
+  it('a report that cannot be written is told, and the files are there', () => {
+    const out = inFolder('reported.mid');
+    const { status, stderr } = timing('correct', DEMO, '--out', out, '--report', inFolder('no/r.json'));
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/The MIDI files were written/);
+    expect(existsSync(out)).toBe(true);
+  });
+});
+
+describe('a terminal', () => {
+  it('gets nothing from a file that would steer it', () => {
+    const { song } = readSmf(new Uint8Array(readFileSync(DEMO)), 'x');
+    const tracks = song.tracks.map((t) => ({ ...t, name: `${t.name}\u001b[31m\u009b2J\u202e` }));
+    const steering = { ...song, tracks };
+    writeFileSync(inFolder('steering.mid'), writeSmf(steering, asPlayed(steering)));
+    const { stdout } = timing('analyse', inFolder('steering.mid'), DEMO);
+    expect(stdout).toContain('Marimba·[31m·2J·');
+    // eslint-disable-next-line no-control-regex
+    expect(stdout).not.toMatch(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u202e]/);
+  });
+});
+
+describe('a batch', () => {
+  const job = (input: string, output: string): Job => ({
+    input,
+    output: inFolder(output),
+    recipe: recipeFromFlags({ grid: '1/16' }),
+    only: null,
+    full: false,
+    force: true,
+  });
+
+  it('stops where it is told to, with what was not begun left out', async () => {
+    const stop = new AbortController();
+    const jobs = Array.from({ length: 12 }, (_, i) => job(DEMO, `stop${i}.mid`));
+    const outcomes = await runAll(jobs, { progress: (done) => done >= 2 && stop.abort(), stop: stop.signal }, THREAD);
+    const done = outcomes.filter((o) => o?.ok).length;
+    expect(done).toBeGreaterThanOrEqual(2);
+    expect(done).toBeLessThan(12);
+    expect(outcomes.slice(done).every((o) => o === undefined)).toBe(true);
+  });
+
+  it('goes on when one file is too much for the memory', async () => {
+    const note = (id: number): Note => ({ id, start: id, length: 1, pitch: id % 128, velocity: 9, channel: 0, release: 0 });
+    const notes = Array.from({ length: 300_000 }, (_, i) => note(i));
+    const part = newPart('p', 'Much', 0, 400_000, { notes });
+    const much = { ...newSong('Much'), tracks: [newTrack('t', 'Much', { parts: [part] })], nextId: notes.length };
+    writeFileSync(inFolder('much.mid'), writeSmf(much, asPlayed(much)));
+    const jobs = [job(inFolder('much.mid'), 'm.mid'), job(DEMO, 'after.mid'), job(DEMO, 'after2.mid')];
+    const batch = { progress: () => undefined, stop: new AbortController().signal };
+    const outcomes = await runAll(jobs, batch, THREAD, { maxOldGenerationSizeMb: 40 });
+    expect(outcomes.map((o) => o?.ok)).toEqual([false, true, true]);
+    expect(outcomes[0]).toMatchObject({ reason: expect.stringContaining('not enough memory') });
   });
 });
 

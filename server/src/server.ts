@@ -7,6 +7,23 @@ import helmet from 'helmet';
 
 const NONCE_MARK = '__CSP_NONCE__';
 const YEAR_MS = 365 * 24 * 3600 * 1000;
+/** What the application does without, so that nothing in it can ask for it. */
+const NOTHING_ALLOWED = [
+  'accelerometer',
+  'camera',
+  'display-capture',
+  'geolocation',
+  'gyroscope',
+  'magnetometer',
+  'microphone',
+  'midi',
+  'payment',
+  'usb',
+]
+  .map((feature) => `${feature}=()`)
+  .join(', ');
+/** What the build leaves beside the application and nobody outside has to see. */
+const PRIVATE = /^\/(stats\.json|\.|prerendered-routes\.json)/;
 /** Files whose names carry a hash of their contents never change. */
 const HASHED = /-[A-Z0-9]{8}\.(js|css|woff2?)$/;
 
@@ -41,9 +58,25 @@ export function createServer(folder: string): Express {
         },
       },
       strictTransportSecurity: false,
+      // As the policy's frame-ancestors says, for browsers that do not read that.
+      xFrameOptions: { action: 'deny' },
     }),
   );
+  app.use((_request, response, next) => {
+    response.setHeader('Permissions-Policy', NOTHING_ALLOWED);
+    next();
+  });
   app.use(compression());
+  const sendPage = (_request: Request, response: Response) => {
+    response.setHeader('Cache-Control', 'no-store');
+    response.type('html').send(page.replaceAll(NONCE_MARK, response.locals['nonce'] as string));
+  };
+  // As a file the page would come with its mark in place of a nonce.
+  app.get('/index.html', sendPage);
+  app.use((request, response, next) => {
+    if (PRIVATE.test(request.path)) response.status(404).type('text').send('There is no such file.');
+    else next();
+  });
   app.use(
     express.static(folder, {
       index: false,
@@ -60,8 +93,7 @@ export function createServer(folder: string): Express {
       response.status(404).type('text').send('There is no such file.');
       return;
     }
-    response.setHeader('Cache-Control', 'no-store');
-    response.type('html').send(page.replaceAll(NONCE_MARK, response.locals['nonce'] as string));
+    sendPage(request, response);
   });
   return app;
 }

@@ -1,5 +1,5 @@
+import { connect, type AddressInfo } from 'node:net';
 import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
-import type { AddressInfo } from 'node:net';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -16,7 +16,8 @@ describe('the server', () => {
     writeFileSync(join(folder, 'secret.txt'), 'not for you');
     writeFileSync(join(app, 'index.html'), '<es-root ngCspNonce="__CSP_NONCE__"></es-root>');
     writeFileSync(join(app, 'main-ABCD1234.js'), `/* ${'x'.repeat(4000)} */`);
-    writeFileSync(join(app, '.built'), '');
+    writeFileSync(join(app, '.built'), 'not for you');
+    writeFileSync(join(app, 'stats.json'), '{ "not for you": 1 }');
     writeFileSync(join(app, 'sparrow.svg'), '<svg/>');
     server = createServer(app).listen(0);
     await new Promise((done) => server.once('listening', done));
@@ -52,14 +53,56 @@ describe('the server', () => {
     expect((await fetch(url)).headers.get('cache-control')).toBe('no-store');
   });
 
-  it.each(['/../secret.txt', '/%2e%2e/secret.txt', '/..%2fsecret.txt', '/.built', '/missing.js'])(
-    'does not give out %s',
-    async (path) => {
-      const response = await fetch(url + path);
-      expect(await response.text()).not.toContain('not for you');
-      expect(response.status === 200 && path.endsWith('.js')).toBe(false);
-    },
-  );
+  /** What is answered to a path that is sent as it is: `fetch` would tidy it first. */
+  function raw(path: string): Promise<string> {
+    const { port } = server.address() as AddressInfo;
+    return new Promise((done, fail) => {
+      const socket = connect(port, 'localhost', () =>
+        socket.write(`GET ${path} HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n`),
+      );
+      let text = '';
+      socket.on('data', (chunk: Buffer) => (text += chunk.toString('latin1')));
+      socket.on('end', () => done(text));
+      socket.on('error', fail);
+    });
+  }
+
+  it.each([
+    '/../secret.txt',
+    '/%2e%2e/secret.txt',
+    '/..%2fsecret.txt',
+    '/..%5csecret.txt',
+    '/app/../../secret.txt',
+    '/./../secret.txt',
+    '//../secret.txt',
+    '/.built',
+    '/missing.js',
+    '/stats.json',
+  ])('does not give out %s', async (path) => {
+    const answer = await raw(path);
+    expect(answer).toMatch(/^HTTP\/1\.1 (4\d\d|200)/);
+    expect(answer).not.toContain('not for you');
+    // A page of the application, if anything: never a file.
+    if (answer.startsWith('HTTP/1.1 200')) expect(answer).toContain('<es-root');
+    else expect(answer).toMatch(/^HTTP\/1\.1 40[034]/);
+  });
+
+  it('gives out what it should over the same socket', async () => {
+    expect(await raw('/sparrow.svg')).toContain('<svg/>');
+  });
+
+  it('gives the page with a nonce by its file name too', async () => {
+    const answer = await raw('/index.html');
+    expect(answer).toContain('<es-root');
+    expect(answer).not.toContain('__CSP_NONCE__');
+  });
+
+  it('lets nobody frame it and no part of it ask for a device', async () => {
+    const { headers } = await fetch(url);
+    expect(headers.get('x-frame-options')).toBe('DENY');
+    expect(headers.get('content-security-policy')).toContain("frame-ancestors 'none'");
+    expect(headers.get('permissions-policy')).toContain('microphone=()');
+  });
 
   it('does not say what it runs on', async () => expect((await fetch(url)).headers.get('x-powered-by')).toBeNull());
 });
