@@ -57,7 +57,14 @@ describe('a journal', () => {
   it('gives back a song with all that undo and redo would do', async () => {
     const id = await songs.add(base);
     const steps = after('a', 'b', 'c');
-    await journal.append(id, [{ n: 1, ...does('a') }, { n: 2, ...does('b') }], {});
+    await journal.append(
+      id,
+      [
+        { n: 1, ...does('a') },
+        { n: 2, ...does('b') },
+      ],
+      {},
+    );
     await journal.append(id, [{ n: 3, ...does('c') }], {});
     await journal.append(id, [{ n: 4, act: 'undo', edit: steps.undo[2] }], {});
     const kept = await songs.open(id);
@@ -67,7 +74,14 @@ describe('a journal', () => {
   it('keeps undo over a snapshot, and goes on being numbered', async () => {
     const id = await songs.add(base);
     const steps = after('a', 'b');
-    await journal.append(id, [{ n: 1, ...does('a') }, { n: 2, ...does('b') }], {});
+    await journal.append(
+      id,
+      [
+        { n: 1, ...does('a') },
+        { n: 2, ...does('b') },
+      ],
+      {},
+    );
     await journal.snapshot(id, steps, 2);
     expect(await database.entries.count()).toBe(1);
     expect(await songs.open(id)).toEqual({ history: steps, n: 2, damage: null });
@@ -92,7 +106,15 @@ describe('a journal', () => {
     ['one that does not fit', { kind: 'part-on', name: 'x', part: 'none', on: false }],
   ])('with a damaged step, %s, opens what is before it, tells, and keeps the rest', async (_, edit) => {
     const id = await songs.add(base);
-    await journal.append(id, [{ n: 1, ...does('a') }, { n: 2, act: 'do', edit: edit as Edit }, { n: 3, ...does('c') }], {});
+    await journal.append(
+      id,
+      [
+        { n: 1, ...does('a') },
+        { n: 2, act: 'do', edit: edit as Edit },
+        { n: 3, ...does('c') },
+      ],
+      {},
+    );
     const kept = await songs.open(id);
     expect(kept?.history).toEqual(after('a'));
     expect(kept?.damage).toMatchObject({ steps: 2 });
@@ -105,7 +127,15 @@ describe('a journal', () => {
 
   it('with a step that is missing opens what is before the gap', async () => {
     const id = await songs.add(base);
-    await journal.append(id, [{ n: 1, ...does('a') }, { n: 2, ...does('b') }, { n: 3, ...does('c') }], {});
+    await journal.append(
+      id,
+      [
+        { n: 1, ...does('a') },
+        { n: 2, ...does('b') },
+        { n: 3, ...does('c') },
+      ],
+      {},
+    );
     await database.entries.delete([id, 2]);
     expect(await songs.open(id)).toMatchObject({ n: 1, damage: { steps: 1, reason: 'step 2 is missing' } });
   });

@@ -129,10 +129,22 @@ describe('nothing is written over', () => {
   });
 
   it.each<[string, () => string[], string]>([
-    ['files of one name from two folders', () => [...files(), '--out', inFolder('both'), '--force'], 'into two folders'],
+    [
+      'files of one name from two folders',
+      () => [...files(), '--out', inFolder('both'), '--force'],
+      'into two folders',
+    ],
     ['an input', () => [join(twin, 'night-ferry.mid'), '--out', twin, '--force'], 'would be written over'],
-    ['the output by the report', () => [DEMO, '--out', inFolder('o.mid'), '--report', inFolder('o.mid'), '--force'], 'is one of the MIDI files'],
-    ['the input by the report', () => [DEMO, '--out', inFolder('o.mid'), '--report', DEMO, '--force'], 'is one of the MIDI files'],
+    [
+      'the output by the report',
+      () => [DEMO, '--out', inFolder('o.mid'), '--report', inFolder('o.mid'), '--force'],
+      'is one of the MIDI files',
+    ],
+    [
+      'the input by the report',
+      () => [DEMO, '--out', inFolder('o.mid'), '--report', DEMO, '--force'],
+      'is one of the MIDI files',
+    ],
     ['a file in place of a folder', () => [DEMO, inFolder('x.mid'), '--out', inFolder('file')], 'is a file'],
     ['a folder below a file', () => [DEMO, inFolder('x.mid'), '--out', inFolder('file/below')], 'is a file'],
     ['a lag of a day', () => [DEMO, '--out', inFolder('o.mid'), '--lag', '99999999'], 'up to 60000'],
@@ -194,7 +206,15 @@ describe('a batch', () => {
   });
 
   it('goes on when one file is too much for the memory', async () => {
-    const note = (id: number): Note => ({ id, start: id, length: 1, pitch: id % 128, velocity: 9, channel: 0, release: 0 });
+    const note = (id: number): Note => ({
+      id,
+      start: id,
+      length: 1,
+      pitch: id % 128,
+      velocity: 9,
+      channel: 0,
+      release: 0,
+    });
     const notes = Array.from({ length: 300_000 }, (_, i) => note(i));
     const part = newPart('p', 'Much', 0, 400_000, { notes });
     const much = { ...newSong('Much'), tracks: [newTrack('t', 'Much', { parts: [part] })], nextId: notes.length };

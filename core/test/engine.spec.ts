@@ -188,7 +188,11 @@ describe('grooves as lines', () => {
     expect(lines(0)).toEqual([0, 480, 960, 1440]);
   });
   it('tell how loud a line is, in every bar', () => {
-    const loud = grooveVelocities({ groove: groove('Late backbeat'), timing: 1, velocity: 1 }, { value: 0, unit: 'ms' }, plain);
+    const loud = grooveVelocities(
+      { groove: groove('Late backbeat'), timing: 1, velocity: 1 },
+      { value: 0, unit: 'ms' },
+      plain,
+    );
     expect(loud(960 + 29)).toBe(1.15);
     expect(loud(3840 * 5 + 960)).toBe(1.15);
     expect(loud(0)).toBe(1);

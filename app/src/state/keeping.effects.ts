@@ -221,7 +221,10 @@ export class KeepingEffects {
       return DeskActions.opened({ songId, history: kept.history, role, damage });
     } catch (error) {
       const reason = error instanceof Error ? error.message : 'unknown reason';
-      return DeskActions.openFailed({ songId, problem: `This song cannot be read: ${reason}. Nothing of it was changed.` });
+      return DeskActions.openFailed({
+        songId,
+        problem: `This song cannot be read: ${reason}. Nothing of it was changed.`,
+      });
     }
   }
 

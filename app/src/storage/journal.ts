@@ -60,7 +60,10 @@ export class Journal {
 
   /** The steps after a number, as they follow each other; null where a gap shows that the snapshot is newer. */
   async since(id: string, n: number): Promise<readonly Deed[] | null> {
-    const found = await this.database.entries.where('[song+n]').between([id, n + 1], [id, Infinity]).toArray();
+    const found = await this.database.entries
+      .where('[song+n]')
+      .between([id, n + 1], [id, Infinity])
+      .toArray();
     return found.every((e, i) => e.n === n + 1 + i) ? found : null;
   }
 

@@ -87,10 +87,10 @@ export class Lines {
   }
 
   private locateShifted(t: number): void {
-    this.locatePlain(Math.max(0, t - this.shiftAt(t)));
+    this.locatePlain(this.plainOf(t));
     this.before = this.shifted(this.before);
     this.after = this.shifted(this.after);
-    // A shift in ms is not the same number of ticks everywhere, so the first answer may be a line off.
+    // Going to ms and back rounds, so that the first answer may be a line off.
     while (this.after <= t) this.stepTo(this.after, 1e-6);
     while (this.before > t) this.stepTo(this.before, -1e-6);
   }

@@ -46,29 +46,26 @@ export function asPlayed(song: Song): Performance {
 
 /** One track as played; the same object as long as the track does not change. */
 export const playedTrack = perTime((track: Track, song: SongTimes): TrackPerformance =>
-  sounding(track, song, (part) => ({
+  sounding(track, song, (part, _, ordered) => ({
     notes: part.notes.map((own) => {
       const note = noteAsTaken(own);
-      return { note, start: note.start, end: note.start + note.length, velocity: note.velocity };
+      return { note, start: note.start, end: note.start + note.length, velocity: note.velocity, ordered };
     }),
     events: part.events.map((own) => {
       const event = eventAsTaken(own);
-      return { event, tick: event.tick };
+      return { event, tick: event.tick, ordered };
     }),
   })),
 );
 
-/** What sounds of a part, before it is known how its track sounds. */
-export interface PartPerformance {
-  readonly notes: readonly Omit<SoundingNote, 'ordered'>[];
-  readonly events: readonly Omit<SoundingEvent, 'ordered'>[];
-}
-
-/** A track from what sounds of its parts: muted ones are silent, and its channel, transposition and delay count. */
+/**
+ * A track from what sounds of its parts: muted ones are silent, and its channel, transposition and delay count.
+ * @param ofPart is told whether the order of a part's notes and events tells where they stand in the track's file
+ */
 export function sounding(
   track: Track,
   song: SongTimes,
-  ofPart: (part: Part, index: number) => PartPerformance,
+  ofPart: (part: Part, index: number, ordered: boolean) => TrackPerformance,
 ): TrackPerformance {
   const notes: SoundingNote[] = [];
   const events: SoundingEvent[] = [];
@@ -76,9 +73,9 @@ export function sounding(
   track.parts.forEach((part, i) => {
     if (part.muted) return;
     const ordered = source !== undefined && part.origin?.source === source;
-    const { notes: own, events: beside } = ofPart(part, i);
-    for (const note of own) notes.push({ ...note, ordered });
-    for (const event of beside) events.push({ ...event, ordered });
+    const own = ofPart(part, i, ordered);
+    for (const note of own.notes) notes.push(note);
+    for (const event of own.events) events.push(event);
   });
   for (const event of track.setup) events.push({ event, tick: event.tick, ordered: source !== undefined });
   return withSound({ notes, events }, track, tempoOf(song));

@@ -88,10 +88,8 @@ function nameOf(name: string, data = writeText(name)): Placed {
 
 /** @param named whether the track has another name than its events say */
 function placeTrack(placed: Placed[], track: Track, performance: TrackPerformance, named: boolean): void {
-  const notes = firstOut(performance.notes.filter((n) => !n.note.muted));
-  // Where one of a key's equal starts moved, all of them are written shortest first, those that stayed too.
-  const together = new Set(notes.filter((n) => n.start !== n.note.start).map(keyAndStart));
-  notes.forEach((n, i) => placeNote(placed, n, i, together.size > 0 && together.has(keyAndStart(n))));
+  const { notes, joins } = firstOut(performance.notes.filter((n) => !n.note.muted));
+  notes.forEach((n, i) => placeNote(placed, n, i, joins(n)));
   const cuts = strayTest(notes, track.setup);
   const old = named ? nameEvent(track.setup) : undefined;
   if (named && !old) placed.push(nameOf(track.name));
@@ -112,11 +110,7 @@ function placeTrack(placed: Placed[], track: Track, performance: TrackPerformanc
   }
 }
 
-function keyAndStart({ note, start }: SoundingNote): number {
-  return (start * 16 + note.channel) * 128 + note.pitch;
-}
-
-/** @param joins whether another note of its key came to start with it */
+/** @param joins whether another note of its key came to start with it: then all are written shortest first */
 function placeNote(
   placed: Placed[],
   { note, start, end, velocity, ordered }: SoundingNote,

@@ -45,7 +45,8 @@ function isException(value: unknown): boolean {
 /** The marks that a note brings from its file. */
 function hasOrigin(value: Record<string, unknown>): boolean {
   const order = value['order'];
-  const ordered = order === undefined || (Array.isArray(order) && order.length === 2 && order.every(isOrder));
+  const ordered =
+    order === undefined || (Array.isArray(order) && order.length === 2 && isOrder(order[0]) && isOrder(order[1]));
   return ordered && isFlag(value['unended']);
 }
 

@@ -49,8 +49,7 @@ interface Fault {
 /** What is wrong in how a song's things stand to each other; null where nothing is. */
 export function songFault(song: Song): Fault | null {
   const ids = new Set<string>();
-  const noteIds = new Set<number>();
-  const numbers = { highest: -1 };
+  const noteIds = new IdSet(song.nextId);
   for (const [t, track] of song.tracks.entries()) {
     const path = `tracks.${t}`;
     if (ids.has(track.id)) return { path: `${path}.id`, reason: `the id ${track.id} is there twice` };
@@ -63,24 +62,43 @@ export function songFault(song: Song): Fault | null {
       if (part.start < end) return { path: `${at}.start`, reason: 'parts of a track overlap' };
       if (part.end <= part.start) return { path: `${at}.end`, reason: 'a part ends before it starts' };
       end = part.end;
-      const fault = notesFault(part, noteIds, numbers);
+      const fault = notesFault(part, noteIds);
       if (fault) return { path: `${at}.${fault.path}`, reason: fault.reason };
       const late = part.events.findIndex((e, i) => i > 0 && e.tick < part.events[i - 1].tick);
       if (late > 0) return { path: `${at}.events.${late}`, reason: 'events are not in order of time' };
     }
   }
-  return numbers.highest >= song.nextId ? { path: 'nextId', reason: 'the next id is in use' } : null;
+  return noteIds.beyond ? { path: 'nextId', reason: 'the next id is in use' } : null;
 }
 
-function notesFault({ notes }: Part, seen: Set<number>, numbers: { highest: number }): Fault | null {
+/** Ids that were seen: those below the next free one are marked in a row, which is what takes least time and room. */
+class IdSet {
+  private readonly marks: Uint8Array;
+  /** Whether one was seen that should be free. */
+  beyond = false;
+
+  constructor(private readonly nextId: number) {
+    this.marks = new Uint8Array(Math.min(nextId, MOST_IDS));
+  }
+
+  /** Adds an id; false where it was there. */
+  add(id: number): boolean {
+    if (id >= this.nextId) this.beyond = true;
+    if (this.marks[id] === 1) return false;
+    this.marks[id] = 1;
+    return true;
+  }
+}
+/** No song has given away more ids than this. */
+const MOST_IDS = 50_000_000;
+
+function notesFault({ notes }: Part, seen: IdSet): Fault | null {
   for (let i = 0; i < notes.length; i++) {
     const { id } = notes[i];
     if (i > 0 && byPlace(notes[i - 1], notes[i]) > 0) {
       return { path: `notes.${i}`, reason: 'notes are not in order of time' };
     }
-    if (seen.has(id)) return { path: `notes.${i}.id`, reason: `the note ${id} is there twice` };
-    seen.add(id);
-    if (id > numbers.highest) numbers.highest = id;
+    if (!seen.add(id)) return { path: `notes.${i}.id`, reason: `the note ${id} is there twice` };
   }
   return null;
 }

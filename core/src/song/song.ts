@@ -126,7 +126,7 @@ export const SongSchema = z.object({
   markers: MarkerListSchema,
   tracks: z.array(TrackSchema).readonly(),
   /** The next free number for the id of a note, a track or a part. */
-  nextId: z.int().min(0),
+  nextId: z.int().min(0).max(50_000_000),
   /** The file that it came from. */
   origin: z
     .object({

@@ -93,7 +93,22 @@ function gather(treated: TreatedPart, song: SongTimes): Facts {
       after[i] = tempo.between(line[i], now[i]);
     }
   }
-  return { treated, count, played, playedEnd, now, nowEnd, velocity, silent, line, before, after, chord, chords, lines };
+  return {
+    treated,
+    count,
+    played,
+    playedEnd,
+    now,
+    nowEnd,
+    velocity,
+    silent,
+    line,
+    before,
+    after,
+    chord,
+    chords,
+    lines,
+  };
 }
 
 /** Chords as the treatments found them, and each other note as one; still in the order of the groups. */

@@ -17,13 +17,13 @@ export function perform(song: Song, which: 'played' | 'corrected'): Performance 
 export const correctedTrack = perTime((track: Track, song: SongTimes): TrackPerformance => {
   const treated = treatTrack(track, song);
   const ticks = treatEvents(track.parts, song);
-  return sounding(track, song, (part, p) => {
+  return sounding(track, song, (part, p, ordered) => {
     const { start, end, velocity } = treated[p];
-    const notes: Omit<SoundingNote, 'ordered'>[] = [];
+    const notes: SoundingNote[] = [];
     part.notes.forEach((note, i) => {
       if (isSilent(part, treated[p], i)) return;
-      notes.push({ note, start: start[i], end: end[i], velocity: velocity[i] });
+      notes.push({ note, start: start[i], end: end[i], velocity: velocity[i], ordered });
     });
-    return { notes, events: part.events.map((event, i) => ({ event, tick: ticks[p][i] })) };
+    return { notes, events: part.events.map((event, i) => ({ event, tick: ticks[p][i], ordered })) };
   });
 });

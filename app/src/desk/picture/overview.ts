@@ -26,7 +26,13 @@ const RULER = 18;
 @Component({
   selector: 'es-overview',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<div #host class="canvas" (pointerdown)="down($event)" (pointermove)="drag($event)" (pointerup)="up($event)"></div>
+  template: `<div
+      #host
+      class="canvas"
+      (pointerdown)="down($event)"
+      (pointermove)="drag($event)"
+      (pointerup)="up($event)"
+    ></div>
     <div class="playhead" [style.transform]="'translateX(' + playheadX() + 'px)'"></div>`,
   styles: `
     :host {

@@ -180,9 +180,7 @@ export class TrackList {
   /** The part that a track's chip tells about: the one at hand, else its first with notes. */
   protected partOf(track: Track): Part {
     const at = this.part();
-    return (
-      track.parts.find((p) => p.id === at?.id) ?? track.parts.find((p) => p.notes.length > 0) ?? track.parts[0]
-    );
+    return track.parts.find((p) => p.id === at?.id) ?? track.parts.find((p) => p.notes.length > 0) ?? track.parts[0];
   }
 
   protected percent(track: Track): number {

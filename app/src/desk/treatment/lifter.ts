@@ -43,8 +43,9 @@ export class Lifter {
   private async measured(
     source: string,
   ): Promise<{ name: string; notes: readonly Note[]; grid: Grid | undefined; lag: number }> {
-    const other = this.treating.song()?.tracks
-      .find((t) => t.id === source)
+    const other = this.treating
+      .song()
+      ?.tracks.find((t) => t.id === source)
       ?.parts.find((p) => p.notes.length > 0);
     if (other) {
       const [best] = (await this.analyst.listen(other.notes))?.fits ?? [];

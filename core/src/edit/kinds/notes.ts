@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import { byPlace, NotesSchema, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
-import { base, kind, problem } from '../kind';
+import { base, isProblem, kind, problem } from '../kind';
 import { onPart } from '../on';
-import { isProblem } from '../kind';
 
 const schema = z.object({
   ...base,
@@ -20,13 +19,11 @@ export const notes = kind<NotesEdit>({
   apply(song, edit) {
     const remove = new Set(edit.remove);
     const done = onPart<NotesEdit>(song, edit.part, (part) => {
-      const kept: Note[] = [];
-      const removed: Note[] = [];
-      for (const note of part.notes) (remove.has(note.id) ? removed : kept).push(note);
-      if (removed.length !== remove.size) return problem('The edit takes out notes that the part does not have.');
+      const at = indicesOf(part.notes, remove);
+      if (at.length !== remove.size) return problem('The edit takes out notes that the part does not have.');
       if (notesClash(song, edit.add, { part, ids: remove })) return problem('The edit puts in notes that are there.');
-      const inverse = { ...edit, remove: edit.add.map((n) => n.id), add: removed };
-      return { part: { ...part, notes: merged(kept, [...edit.add].sort(byPlace)) }, inverse };
+      const inverse = { ...edit, remove: edit.add.map((n) => n.id), add: at.map((i) => part.notes[i]) };
+      return { part: { ...part, notes: patched(part.notes, at, [...edit.add].sort(byPlace)) }, inverse };
     });
     if (isProblem(done)) return done;
     const nextId = edit.add.reduce((next, n) => Math.max(next, n.id + 1), song.nextId);
@@ -39,7 +36,45 @@ export const notes = kind<NotesEdit>({
   },
 });
 
-/** Two sorted lists as one: sorting all of a long part for each step of a drag would be slow. */
+/** Up to so many notes are put in and taken out one by one: most edits are of a few notes of many. */
+const FEW = 40;
+
+function indicesOf(list: readonly Note[], ids: ReadonlySet<number>): number[] {
+  const found: number[] = [];
+  if (ids.size === 0) return found;
+  const [only] = ids;
+  for (let i = 0; i < list.length; i++) {
+    const { id } = list[i];
+    if (ids.size === 1 ? id === only : ids.has(id)) found.push(i);
+  }
+  return found;
+}
+
+/** A sorted list without the notes at some ascending indices and with other sorted notes. */
+function patched(list: readonly Note[], without: readonly number[], add: readonly Note[]): Note[] {
+  if (without.length + add.length > FEW) {
+    const gone = new Set(without);
+    return merged(
+      list.filter((_, i) => !gone.has(i)),
+      add,
+    );
+  }
+  const all = list.slice();
+  for (let k = without.length - 1; k >= 0; k--) all.splice(without[k], 1);
+  for (const note of add) {
+    let low = 0;
+    let high = all.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (byPlace(all[middle], note) < 0) low = middle + 1;
+      else high = middle;
+    }
+    all.splice(low, 0, note);
+  }
+  return all;
+}
+
+/** Two sorted lists as one. */
 function merged(a: readonly Note[], b: readonly Note[]): Note[] {
   const all: Note[] = [];
   let j = 0;
