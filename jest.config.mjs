@@ -32,7 +32,12 @@ export default {
       testEnvironment: 'jest-environment-jsdom',
       testMatch: ['<rootDir>/test/**/*.spec.ts'],
       setupFilesAfterEnv: ['<rootDir>/test/setup.ts'],
-      moduleNameMapper: { ...core, '\\.svg$': '<rootDir>/test/svg.ts' },
+      moduleNameMapper: {
+        ...core,
+        '\\.svg$': '<rootDir>/test/svg.ts',
+        // Only a browser can start these.
+        'workers/(analysis|import)-worker$': '<rootDir>/test/no-worker.ts',
+      },
       transform: {
         '\\.(ts|mjs|js|html)$': [
           'jest-preset-angular',

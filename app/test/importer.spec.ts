@@ -11,16 +11,18 @@ const TAKE = new TextEncoder().encode('MThd and so on');
 
 /** In place of the worker, which there is none of here: it takes what begins as a MIDI file does, or breaks. */
 let broken = false;
-jest.mock('../src/songs/import-worker', () => ({ importWorker: () => ({ terminate: () => undefined }) }));
-jest.mock('../src/workers/ask', () => ({
-  ask: async (_: unknown, question: (api: unknown) => Promise<ImportAnswer>): Promise<ImportAnswer> =>
-    question({
-      read: async (bytes: Uint8Array): Promise<ImportAnswer> => {
-        if (broken) throw new Error('out of memory');
-        if (bytes[0] !== 'M'.charCodeAt(0)) return { ok: false, code: 'not-midi', detail: 'This is no MIDI file.' };
-        return { ok: true, song: song([note(0, 0)]), notices: [] };
-      },
-    }),
+jest.mock('../src/workers/worker-link', () => ({
+  WorkerLink: class {
+    end = () => undefined;
+    ask = async (question: (api: unknown) => Promise<ImportAnswer>): Promise<ImportAnswer> =>
+      question({
+        read: async (bytes: Uint8Array): Promise<ImportAnswer> => {
+          if (broken) throw new Error('out of memory');
+          if (bytes[0] !== 'M'.charCodeAt(0)) return { ok: false, code: 'not-midi', detail: 'This is no MIDI file.' };
+          return { ok: true, song: song([note(0, 0)]), notices: [] };
+        },
+      });
+  },
 }));
 
 describe('importing', () => {

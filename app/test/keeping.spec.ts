@@ -172,7 +172,7 @@ describe('a journal', () => {
     }
     // Opened once, they are kept as songs of today.
     expect(await database.journal.count()).toBe(0);
-  });
+  }, 30_000);
 });
 
 describe('a writer', () => {

@@ -19,6 +19,7 @@ import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
 import { Analyst } from './fits/analyst';
+import { Following } from './fits/following';
 import { BlindCompare } from './listening/blind-compare';
 import { BlindTest } from './listening/blind-test';
 import { CommandList } from './commands/command-list';
@@ -67,6 +68,8 @@ import { Viewport } from './picture/viewport';
     Treating,
     Selecting,
     Analyst,
+    Following,
+    Exporter,
     Lifter,
     Leans,
     Looping,
@@ -110,6 +113,8 @@ export class DeskPage {
   protected readonly part = this.store.selectSignal(deskFeature.selectShownPart);
 
   constructor() {
+    // From here on lines that follow a player are found in a worker.
+    inject(Following);
     effect(() => {
       const id = this.id();
       untracked(() => {

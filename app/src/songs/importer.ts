@@ -2,11 +2,11 @@ import { inject, Injectable, signal } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router } from '@angular/router';
 import { MAX_BYTES, type ImportedSong, type SmfErrorCode } from '@early-sparrow/core/smf';
-import { ask } from '../workers/ask';
 import { SongStore } from '../storage/song-store';
 import type { ImportAnswer, ImportApi } from '../workers/import-api';
+import { importWorker } from '../workers/import-worker';
+import { WorkerLink } from '../workers/worker-link';
 import type { Dropped } from './dropped';
-import { importWorker } from './import-worker';
 
 /** What to do about a file that cannot be opened. */
 const ADVICE: Record<SmfErrorCode, string> = {
@@ -86,11 +86,12 @@ export class Importer {
   }
 
   private async read(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
-    const worker = importWorker();
+    // A worker for each file: what it took of memory goes with it.
+    const link = new WorkerLink<ImportApi>(importWorker);
     try {
-      return await ask<ImportApi, ImportAnswer>(worker, (api) => api.read(bytes, name));
+      return await link.ask((api): Promise<ImportAnswer> => api.read(bytes, name));
     } finally {
-      worker.terminate();
+      link.end();
     }
   }
 

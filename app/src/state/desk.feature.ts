@@ -42,6 +42,8 @@ export interface DeskState {
   /** Selected notes by id. */
   readonly selection: readonly number[];
   readonly compare: Compare;
+  /** Counts what is computed anew, since an answer came that was not there before. */
+  readonly anew: number;
   /** Steps that are not written yet, and what stands in their way. */
   readonly writing: WriterState;
   /** Steps of the journal that could not be read, in words; null where all could. */
@@ -64,6 +66,7 @@ const initial: DeskState = {
   setId: null,
   selection: [],
   compare: 'corrected',
+  anew: 0,
   writing: WRITTEN,
   damage: null,
 };
@@ -98,6 +101,8 @@ export const DeskActions = createActionGroup({
     'Select Notes': props<{ ids: readonly number[] }>(),
     'Select Set': props<{ setId: string | null }>(),
     Compare: props<{ which: Compare }>(),
+    /** What is seen and heard of the song is to be computed anew: an answer came from a worker. */
+    'Computed Anew': emptyProps(),
   },
 });
 
@@ -168,10 +173,15 @@ export const deskFeature = createFeature({
     on(DeskActions.selectNotes, (state, { ids }): DeskState => ({ ...state, selection: ids })),
     on(DeskActions.selectSet, (state, { setId }): DeskState => ({ ...state, setId, preview: null })),
     on(DeskActions.compare, (state, { which }): DeskState => ({ ...state, compare: which })),
+    on(DeskActions.computedAnew, (state): DeskState => ({ ...state, anew: state.anew + 1 })),
   ),
-  extraSelectors: ({ selectHistory, selectPreview, selectTrackId, selectPartId, selectWriting }) => {
+  extraSelectors: ({ selectHistory, selectPreview, selectTrackId, selectPartId, selectWriting, selectAnew }) => {
     /** The song as it is: what edits start from and files are written from. */
-    const selectSong = createSelector(selectHistory, (history) => history?.song ?? null);
+    const selectSong = createSelector(selectHistory, selectAnew, (history, anew) => {
+      const song = history?.song ?? null;
+      // The same song, but another object: whoever shows it asks again.
+      return song && anew > 0 ? { ...song } : song;
+    });
     /** The song as it is shown and heard, with what is being tried; what does not fit is not shown. */
     const selectShownSong = createSelector(selectSong, selectPreview, (song, preview) => {
       const tried = song && preview ? applyEdit(song, preview) : null;

@@ -1,8 +1,18 @@
 import type { Analysis } from '@early-sparrow/core/insight';
-import type { Part, SongTimes } from '@early-sparrow/core/song';
+import type { Part, Quantize, SongTimes } from '@early-sparrow/core/song';
 
 /** What the analysis worker can be asked. */
 export interface AnalysisApi {
-  /** @param progress told how far it is, from 0 to 1 */
-  analyse(part: Part, time: SongTimes, progress: (share: number) => void): Analysis;
+  /** @param told how far it is, from 0 to 1 */
+  analyse(part: Part, time: SongTimes, told: (share: number) => void): Analysis;
+  /**
+   * The lines that follow a player.
+   * @param place chords' places in ticks, ascending
+   */
+  follow(
+    place: Float64Array,
+    time: SongTimes,
+    settings: Pick<Quantize, 'grid' | 'groove'>,
+    told: (share: number) => void,
+  ): Float64Array;
 }

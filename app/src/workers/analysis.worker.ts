@@ -1,7 +1,15 @@
 import { expose } from 'comlink';
 import { analysePart } from '@early-sparrow/core/insight';
+import { timeOf } from '@early-sparrow/core/song';
+import { followLines, treatmentLines } from '@early-sparrow/core/treatment';
 import type { AnalysisApi } from './analysis-api';
 
-const api: AnalysisApi = { analyse: (part, time, progress) => analysePart(part, time, progress) };
+const api: AnalysisApi = {
+  analyse: (part, time, told) => analysePart(part, time, told),
+  follow(place, times, settings, told) {
+    const time = timeOf(times);
+    return followLines(place, treatmentLines(settings, time), time, settings.grid, told).line;
+  },
+};
 
 expose(api);

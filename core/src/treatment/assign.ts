@@ -2,59 +2,65 @@ import type { Lines, SongTime } from '../grid';
 import type { Limit, Quantize } from '../song';
 import { chordMedian, groupChords, type Chords } from './chords';
 import type { NoteColumns } from './columns';
-import { followLines } from './follow';
+import { follower } from './follower';
 
 /** What quantize does with a chord, and why. */
 export const VERDICT = { move: 0, wrongDirection: 1, closeEnough: 2, tooFar: 3 } as const;
 
-/** Every chord with its place, its line and the decision about it; independent of strength. */
-export interface Assignment extends Chords {
+/** Every chord with its place and its line: what strength, direction, tolerance and reach do not change. */
+export interface Located extends Chords {
   /** Starts after the lag was taken away, a note each, in ticks. */
   readonly starts: Float64Array;
   /** Median start of each chord, in ticks. */
   readonly place: Float64Array;
   /** Line of each chord, in ticks. */
   readonly line: Float64Array;
+  /** Whether the lines are those that were asked for; else the nearest stand in until they are known. */
+  readonly final: boolean;
+}
+
+/** Every chord with the decision about it too; independent of strength. */
+export interface Assignment extends Located {
   readonly verdict: Uint8Array;
 }
 
 /** The settings that decide about chords; strength and spread are not among them. */
 export type AssignSettings = Pick<Quantize, 'lines' | 'direction' | 'tolerance' | 'reach' | 'chordMs' | 'grid'>;
 
-/** Finds chords, their lines and what is to be done with each. */
-export function assign(
+/** Finds chords and their lines, by {@link Follower} where the lines follow the player. */
+export function locate(
   columns: NoteColumns,
   starts: Float64Array,
   lines: Lines,
   time: SongTime,
-  settings: AssignSettings,
-): Assignment {
+  settings: Pick<Quantize, 'lines' | 'chordMs' | 'grid' | 'groove'>,
+): Located {
   const chords = groupChords(columns, starts, lines, time, settings.chordMs);
   const { count, first } = chords;
   const place = new Float64Array(count);
-  const verdict = new Uint8Array(count);
-  const follows = settings.lines === 'follow';
-  const judged = needsVerdict(settings);
-  const tolerance = settings.tolerance.value > 0 ? limitIn(settings.tolerance, lines, time) : null;
-  const reach = settings.reach ? limitIn(settings.reach, lines, time) : null;
   let line = new Float64Array(count);
-  // One pass for all that can be told chord by chord: passes over memory are what costs.
   for (let c = 0; c < count; c++) {
     const from = first[c];
     const to = first[c + 1];
     const at = to - from === 1 ? starts[from] : chordMedian(starts, from, to);
     place[c] = at;
-    if (follows) continue;
-    const nearest = lines.nearest(at);
-    line[c] = nearest;
-    if (judged) verdict[c] = judge(at, nearest, settings.direction, tolerance, reach);
+    line[c] = lines.nearest(at);
   }
-  if (follows) {
-    line = Float64Array.from(followLines(place, lines, time, settings.grid).line);
-    if (judged)
-      for (let c = 0; c < count; c++) verdict[c] = judge(place[c], line[c], settings.direction, tolerance, reach);
+  const followed = settings.lines === 'follow' ? follower()(place, lines, time, settings) : line;
+  if (followed) line = Float64Array.from(followed);
+  return { ...chords, starts, place, line, final: followed !== null };
+}
+
+/** Decides about each chord whether it is moved. */
+export function decide(located: Located, lines: Lines, time: SongTime, settings: AssignSettings): Assignment {
+  const { count, place, line } = located;
+  const verdict = new Uint8Array(count);
+  if (needsVerdict(settings)) {
+    const tolerance = settings.tolerance.value > 0 ? limitIn(settings.tolerance, lines, time) : null;
+    const reach = settings.reach ? limitIn(settings.reach, lines, time) : null;
+    for (let c = 0; c < count; c++) verdict[c] = judge(place[c], line[c], settings.direction, tolerance, reach);
   }
-  return { ...chords, starts, place, line, verdict };
+  return { ...located, verdict };
 }
 
 function needsVerdict(settings: AssignSettings): boolean {

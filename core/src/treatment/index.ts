@@ -5,6 +5,7 @@ export * from './events';
 export * from './facts';
 export * from './follow-map';
 export * from './follow';
+export * from './follower';
 export * from './follow-model';
 export * from './perform';
 export * from './report';

@@ -213,4 +213,5 @@ class Treaters {
   }
 }
 
-const treatersOf = perTime((notes: Part['notes'], _song: SongTimes, time) => new Treaters(notes, time));
+/** They ask again by themselves for lines that were not known: their chords stay. */
+const treatersOf = perTime((notes: Part['notes'], _song: SongTimes, time) => new Treaters(notes, time), true);

@@ -2,9 +2,10 @@ import { gridLines, stepTicks, type Lines, type SongTime } from '../grid';
 import { grooveLines } from '../groove';
 import type { Quantize, Treatment } from '../song';
 import { addAmount, amountInTicks, type TimeAmount } from '../time';
-import { assign, type Assignment } from './assign';
+import { decide, locate, type Assignment, type Located } from './assign';
 import type { NoteColumns } from './columns';
 import { drawAll, drawsKey, type Draws } from './draws';
+import { follower } from './follower';
 import { humanizeLengths, humanizeStarts, humanizeVelocities } from './humanize';
 import { connect, endLines, treatLengths } from './lengths';
 import { quantizeStarts, remaining, type Times } from './quantize';
@@ -23,6 +24,13 @@ interface Assigned {
   readonly lines: Lines;
 }
 
+/** Chords with their lines, and what they were found by. */
+interface Found {
+  readonly key: string;
+  readonly located: Located;
+  readonly lines: Lines;
+}
+
 /** The lines that a treatment's starts go to: its groove's, or its grid's. */
 export function treatmentLines(quantize: Pick<Quantize, 'grid' | 'groove'>, time: SongTime): Lines {
   return quantize.groove ? grooveLines(quantize.groove, quantize.grid.shift, time) : gridLines(quantize.grid, time);
@@ -33,8 +41,9 @@ export function treatmentLines(quantize: Pick<Quantize, 'grid' | 'groove'>, time
  * change of strength or of a humanize amount does not find them anew.
  */
 export class Treater {
+  private found: Found | null = null;
   private assigned: (Assigned & { key: string }) | null = null;
-  private drawn: { key: string; chords: Assignment; value: Draws } | null = null;
+  private drawn: { key: string; line: Float64Array; value: Draws } | null = null;
 
   constructor(
     readonly columns: NoteColumns,
@@ -79,23 +88,45 @@ export class Treater {
   }
 
   private assignment(t: Treatment): Assigned {
-    const { grid, groove, lines: choice, direction, tolerance, reach, chordMs } = t.quantize;
+    const found = this.locate(t);
+    const { direction, tolerance, reach } = t.quantize;
+    const key = JSON.stringify([found.key, direction, tolerance, reach]);
+    if (this.assigned?.key === key && this.assigned.value.line === found.located.line) return this.assigned;
+    const { located, lines } = found;
+    this.assigned = { key, lines, value: decide(located, lines, this.time, t.quantize) };
+    return this.assigned;
+  }
+
+  /** Finds chords and lines, which is what takes time; how far and which notes go does not matter to it. */
+  private locate(t: Treatment): Found {
+    const { grid, groove, lines: choice, chordMs } = t.quantize;
     const lag = t.lag.on ? t.lag.amount : null;
-    const key = JSON.stringify([lag, grid, groove, choice, direction, tolerance, reach, chordMs]);
-    if (this.assigned?.key === key) return this.assigned;
+    const key = JSON.stringify([lag, grid, groove, choice, chordMs]);
+    if (this.found?.key === key) {
+      if (!this.found.located.final) this.found = this.again(this.found, t);
+      return this.found;
+    }
     const lines = treatmentLines(t.quantize, this.time);
     const starts = lag ? this.withoutLag(lag) : this.columns.start;
-    const value = assign(this.columns, starts, lines, this.time, t.quantize);
-    this.assigned = { key, value, lines };
-    return this.assigned;
+    this.found = { key, lines, located: locate(this.columns, starts, lines, this.time, t.quantize) };
+    return this.found;
+  }
+
+  /** Asks again for lines that were not known; of the same chords, so that the answer is found again. */
+  private again(found: Found, t: Treatment): Found {
+    const { located, lines } = found;
+    const line = follower()(located.place, lines, this.time, t.quantize);
+    if (!line) return found;
+    this.assigned = null;
+    return { ...found, located: { ...located, line: Float64Array.from(line), final: true } };
   }
 
   private draws(t: Treatment, chords: Assignment): Draws {
     const key = drawsKey(t.humanize);
-    if (this.drawn?.key === key && this.drawn.chords === chords) return this.drawn.value;
+    if (this.drawn?.key === key && this.drawn.line === chords.line) return this.drawn.value;
     const step = stepTicks({ value: 16, shape: 'straight' }, this.time.meter.ppq);
     const value = drawAll(this.columns, chords, t.humanize, step);
-    this.drawn = { key, chords, value };
+    this.drawn = { key, line: chords.line, value };
     return value;
   }
 

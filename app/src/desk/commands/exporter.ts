@@ -5,19 +5,22 @@ import { fileSave } from 'browser-fs-access';
 import { writeSmf } from '@early-sparrow/core/smf';
 import { perform } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../../state/desk.feature';
+import { Following } from '../fits/following';
 
 /** Writes files from the open song. */
 @Injectable({ providedIn: 'root' })
 export class Exporter {
   private readonly snack = inject(MatSnackBar);
+  private readonly following = inject(Following, { optional: true });
   private readonly song = inject(Store).selectSignal(deskFeature.selectSong);
 
   /** A standard MIDI file of the song as played or as corrected. */
   async midi(which: Compare): Promise<void> {
     const song = this.song();
     if (!song) return;
-    // The song as it is: what is being tried is not in it.
-    const bytes = writeSmf(song, perform(song, which));
+    // The song as it is: what is being tried is not in it, and lines that are still being found are waited for.
+    const write = () => writeSmf(song, perform(song, which));
+    const bytes = this.following ? await this.following.whole(write) : write();
     const side = which === 'played' ? 'as played' : 'corrected';
     const name = `${song.name.replace(/[\\/:*?"<>|]/g, '-')} (${side}).mid`;
     await this.save(new Blob([bytes as BlobPart], { type: 'audio/midi' }), name, '.mid');

@@ -1,15 +1,21 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
-import { proxy } from 'comlink';
 import type { Analysis } from '@early-sparrow/core/insight';
-import type { Note, Part } from '@early-sparrow/core/song';
+import { sameTime, timeOf, type Note, type Part, type Song } from '@early-sparrow/core/song';
+import type { SongTime } from '@early-sparrow/core/grid';
 import type { AnalysisApi } from '../../workers/analysis-api';
-import { ask } from '../../workers/ask';
+import { analysisWorker } from '../../workers/analysis-worker';
+import { Cancelled, WorkerLink } from '../../workers/worker-link';
 import { Treating } from '../treatment/treating';
 
 type Notes = readonly Note[];
 
-/** What was found, kept as long as the notes are; of equal starts the answer is the same. */
-const known = new WeakMap<Notes, Analysis>();
+/** What was found under a tempo and a meter, kept as long as the notes are; of equal starts the answer is the same. */
+const known = new WeakMap<Notes, { readonly time: SongTime; readonly analysis: Analysis }>();
+
+function knownFor(notes: Notes, song: Song | null): Analysis | null {
+  const found = known.get(notes);
+  return song && found && sameTime(found.time, timeOf(song)) ? found.analysis : null;
+}
 
 /**
  * Finds out, in a worker, what fits the notes that the panel is about, and those of the parts chosen with them. It
@@ -18,7 +24,8 @@ const known = new WeakMap<Notes, Analysis>();
 @Injectable()
 export class Analyst implements OnDestroy {
   private readonly treating = inject(Treating);
-  private worker: Worker | null = null;
+  private readonly link = new WorkerLink<AnalysisApi>(analysisWorker);
+  private running: AbortController | null = null;
   private last: Notes | null = null;
   private readonly finished = signal(0);
 
@@ -53,7 +60,7 @@ export class Analyst implements OnDestroy {
   /** What was found for some notes; null where it is not known yet. */
   of(notes: Notes): Analysis | null {
     this.finished();
-    return known.get(notes) ?? null;
+    return knownFor(notes, this.treating.song());
   }
 
   /** What was found for a part: for the own settings at hand, what was found for their notes. */
@@ -64,78 +71,76 @@ export class Analyst implements OnDestroy {
 
   /** Ends the running analyses; {@link again} starts them anew. */
   cancel(): void {
-    this.end();
+    this.running?.abort();
+    this.running = null;
+    this.progress.set(null);
   }
 
   again(): void {
-    this.end();
-    this.problem.set(null);
     const missing = this.wanted().filter((notes) => !this.recall(notes));
+    // What runs already runs on: only for other notes it begins anew.
+    if (missing.length > 0 && missing[0] === this.first && this.running) return;
+    this.cancel();
+    this.problem.set(null);
     if (missing.length > 0) void this.run(missing);
   }
 
   /** Listens to other notes, such as those of a track to lift from. Null where it was not possible. */
   async listen(notes: Notes): Promise<Analysis | null> {
-    if (!known.has(notes)) await this.analyse(notes, this.start(), () => undefined).catch(() => undefined);
-    return known.get(notes) ?? null;
+    if (!this.of(notes)) await this.analyse(notes).catch(() => undefined);
+    return this.of(notes);
   }
 
   ngOnDestroy(): void {
-    this.end();
+    this.cancel();
+    this.link.end();
   }
 
+  /** The notes that are being listened to. */
+  private first: Notes | null = null;
+
   private async run(missing: readonly Notes[]): Promise<void> {
-    const worker = this.start();
-    this.worker = worker;
+    const running = new AbortController();
+    this.running = running;
     this.progress.set(0);
     try {
       for (const [i, notes] of missing.entries()) {
-        await this.analyse(notes, worker, (share) => {
-          if (this.worker === worker) this.progress.set((i + share) / missing.length);
-        });
+        this.first = notes;
+        await this.analyse(notes, running.signal, (share) => this.progress.set((i + share) / missing.length));
       }
-    } catch {
-      if (this.worker === worker) this.problem.set('Listening did not work. Press Find out to try again.');
+    } catch (error) {
+      if (error instanceof Cancelled) return;
+      this.problem.set('Listening did not work. Press Find out to try again.');
     }
-    if (this.worker === worker) this.end();
+    if (this.running !== running) return;
+    this.running = null;
+    this.progress.set(null);
   }
 
-  private start(): Worker {
-    return new Worker(new URL('../../workers/analysis.worker', import.meta.url), { type: 'module' });
-  }
-
-  private async analyse(notes: Notes, worker: Worker, told: (share: number) => void): Promise<void> {
+  private async analyse(notes: Notes, signal?: AbortSignal, told?: (share: number) => void): Promise<void> {
     const song = this.treating.song();
     const part = this.treating.part();
     if (!song || !part) return;
     const { ppq, tempo, meter } = song;
-    try {
-      const found = await ask<AnalysisApi, Analysis>(worker, (api) =>
-        api.analyse({ ...part, notes }, { ppq, tempo, meter }, proxy(told)),
-      );
-      known.set(notes, found);
-    } finally {
-      if (worker !== this.worker) worker.terminate();
-    }
+    const analysis = await this.link.ask((api, tell) => api.analyse({ ...part, notes }, { ppq, tempo, meter }, tell), {
+      ...(signal ? { signal } : {}),
+      ...(told ? { told } : {}),
+    });
+    known.set(notes, { time: timeOf(song), analysis });
     this.last = notes;
     this.finished.update((n) => n + 1);
   }
 
   /** Whether it is known; exceptions make a new list of the same starts, whose answer is the same. */
   private recall(notes: Notes): boolean {
+    const song = this.treating.song();
     const { last } = this;
-    const before = last && known.get(last);
-    if (!known.has(notes) && last && before && sameStarts(notes, last)) {
-      known.set(notes, before);
+    const before = last && knownFor(last, song);
+    if (!knownFor(notes, song) && song && last && before && sameStarts(notes, last)) {
+      known.set(notes, { time: timeOf(song), analysis: before });
       this.finished.update((n) => n + 1);
     }
-    return known.has(notes);
-  }
-
-  private end(): void {
-    this.worker?.terminate();
-    this.worker = null;
-    this.progress.set(null);
+    return knownFor(notes, song) !== null;
   }
 }
 

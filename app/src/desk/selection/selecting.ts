@@ -17,6 +17,7 @@ import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { DeskActions, deskFeature, type Compare } from '../../state/desk.feature';
 import { pictureOf } from '../picture/picture';
+import { Following } from '../fits/following';
 import { Treating } from '../treatment/treating';
 
 /** Some notes that belong together: an exception's, or all that were left as played or pinned. */
@@ -44,6 +45,7 @@ export class Selecting {
   private readonly store = inject(Store);
   private readonly treating = inject(Treating);
   private readonly said = inject(Said);
+  private readonly following = inject(Following, { optional: true });
   readonly ids = this.store.selectSignal(deskFeature.selectSelection);
   readonly count = computed(() => this.ids().length);
 
@@ -147,6 +149,10 @@ export class Selecting {
     const part = this.treating.part();
     const song = this.treating.song();
     if (!part || !song) return;
+    if (this.following?.busy()) {
+      this.said.say('The lines that follow the player are still being found. Keep again in a moment.');
+      return;
+    }
     const edit = keepEdit(song, part.id, this.count() > 0 ? this.ids() : null);
     if (edit) this.store.dispatch(DeskActions.edit({ edit }));
     this.said.say(edit ? `${edit.name}. It sounds as before.` : 'The treatment of this part is off: nothing to keep.');

@@ -7,6 +7,7 @@ import { Amount } from './amount';
 import type { Option } from '../../common/option';
 import { Choice } from './choice';
 import { GridPicker } from './grid-picker';
+import { Following } from '../fits/following';
 import { Lifter } from './lifter';
 import { PickOne } from '../../common/pick-one';
 import { Selecting } from '../selection/selecting';
@@ -60,6 +61,7 @@ type Open = 'grid' | 'more' | null;
 export class QuantizeStage {
   protected readonly treating = inject(Treating);
   protected readonly lifter = inject(Lifter);
+  protected readonly following = inject(Following, { optional: true });
   private readonly selecting = inject(Selecting);
   protected readonly open = signal<Open>(null);
   protected readonly liftProblem = signal('');

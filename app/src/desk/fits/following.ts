@@ -1,0 +1,81 @@
+import { computed, inject, Injectable, signal, type OnDestroy } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { outdate, type Quantize, type SongTimes } from '@early-sparrow/core/song';
+import { followBy } from '@early-sparrow/core/treatment';
+import { DeskActions, deskFeature } from '../../state/desk.feature';
+import type { AnalysisApi } from '../../workers/analysis-api';
+import { analysisWorker } from '../../workers/analysis-worker';
+import { WorkerLink } from '../../workers/worker-link';
+
+/** What is known, by the chords' places; null while it is being found out. */
+type Answers = WeakMap<Float64Array, Map<string, Float64Array | null>>;
+
+/**
+ * Finds the lines that follow a player in a worker. Until they are there the nearest ones show; then all that was
+ * computed without them is computed anew, once.
+ */
+@Injectable()
+export class Following implements OnDestroy {
+  private readonly store = inject(Store);
+  private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  private readonly link = new WorkerLink<AnalysisApi>(analysisWorker);
+  private readonly answers: Answers = new WeakMap();
+  private readonly asked = signal(0);
+  /** Whether lines are being found. */
+  readonly busy = computed(() => this.asked() > 0);
+  private waiting: (() => void)[] = [];
+
+  constructor() {
+    followBy((place, _lines, _time, settings) => this.lines(place, settings));
+  }
+
+  /** What a computation gives once every line that it asks for is known. */
+  async whole<T>(compute: () => T): Promise<T> {
+    let result = compute();
+    while (this.asked() > 0) {
+      await new Promise<void>((done) => this.waiting.push(done));
+      result = compute();
+    }
+    return result;
+  }
+
+  ngOnDestroy(): void {
+    this.link.end();
+    followBy(null);
+  }
+
+  private lines(place: Float64Array, settings: Pick<Quantize, 'grid' | 'groove'>): Float64Array | null {
+    const key = JSON.stringify([settings.grid, settings.groove]);
+    let known = this.answers.get(place);
+    if (!known) this.answers.set(place, (known = new Map()));
+    const answer = known.get(key);
+    if (answer !== undefined) return answer;
+    const song = this.song();
+    if (!song) return null;
+    known.set(key, null);
+    const { ppq, tempo, meter } = song;
+    const { grid, groove } = settings;
+    // Asked for in the middle of a computation, which no signal may be set from.
+    queueMicrotask(() => void this.find(place, { ppq, tempo, meter }, { grid, groove }, known, key));
+    return null;
+  }
+
+  private async find(
+    place: Float64Array,
+    time: SongTimes,
+    settings: Pick<Quantize, 'grid' | 'groove'>,
+    known: Map<string, Float64Array | null>,
+    key: string,
+  ): Promise<void> {
+    this.asked.update((n) => n + 1);
+    try {
+      known.set(key, await this.link.ask((api, told) => api.follow(place, time, settings, told)));
+    } catch {
+      // Without the worker the nearest lines stay; another grid or a reload asks again.
+    }
+    this.asked.update((n) => n - 1);
+    outdate();
+    this.store.dispatch(DeskActions.computedAnew());
+    for (const done of this.waiting.splice(0)) done();
+  }
+}

@@ -1,0 +1,76 @@
+import { proxy, wrap, type ProxyMarked, type Remote } from 'comlink';
+
+/** The worker could not be started, or broke: it is the program's fault, not that of what it was asked about. */
+export class WorkerFault extends Error {}
+/** The question was taken back. */
+export class Cancelled extends Error {}
+
+/** Tells how far it is, from 0 to 1. */
+export type Told = (share: number) => void;
+
+export interface AskOptions {
+  /** Takes the question back: the worker is ended, since it hears nothing while it computes. */
+  readonly signal?: AbortSignal;
+  readonly told?: Told;
+}
+
+/**
+ * The one way to a worker: typed, cancellable, with progress, and with its faults told apart from those of what it was
+ * asked about, which are thrown as they are. The worker starts with the first question and stays for the next ones;
+ * questions are answered one after the other. It has one proxy that is held on to: when a proxy is released or
+ * collected as garbage, its worker listens to nobody any more.
+ */
+export class WorkerLink<Api> {
+  private worker: Worker | null = null;
+  private api: Remote<Api> | null = null;
+  private last: Promise<unknown> = Promise.resolve();
+
+  constructor(private readonly start: () => Worker) {}
+
+  /** @throws WorkerFault, Cancelled, or what the worker throws */
+  ask<Answer>(
+    question: (api: Remote<Api>, told: Told & ProxyMarked) => Promise<Answer>,
+    options: AskOptions = {},
+  ): Promise<Answer> {
+    const answer = this.last.catch(() => undefined).then(() => this.askNow(question, options));
+    this.last = answer;
+    return answer;
+  }
+
+  /** Ends the worker; a further question starts another. */
+  end(): void {
+    this.worker?.terminate();
+    this.worker = null;
+    this.api = null;
+  }
+
+  private async askNow<Answer>(
+    question: (api: Remote<Api>, told: Told & ProxyMarked) => Promise<Answer>,
+    { signal, told }: AskOptions,
+  ): Promise<Answer> {
+    if (signal?.aborted) throw new Cancelled();
+    const worker = (this.worker ??= this.start());
+    const api = (this.api ??= wrap<Api>(worker));
+    let give: (reason: Error) => void = () => undefined;
+    const ended = new Promise<never>((_, reject) => (give = reject));
+    const broken = (event: ErrorEvent) => give(new WorkerFault(event.message || 'The worker could not be started.'));
+    const cancelled = () => give(new Cancelled());
+    worker.addEventListener('error', broken);
+    signal?.addEventListener('abort', cancelled);
+    let open = true;
+    const tell = proxy((share: number) => {
+      if (open) told?.(share);
+    });
+    try {
+      return await Promise.race([question(api, tell), ended]);
+    } catch (error) {
+      // A worker that broke, or still computes what nobody wants, is of no more use.
+      if (error instanceof WorkerFault || error instanceof Cancelled) this.end();
+      throw error;
+    } finally {
+      open = false;
+      worker.removeEventListener('error', broken);
+      signal?.removeEventListener('abort', cancelled);
+    }
+  }
+}

@@ -1,0 +1,6 @@
+const none = (): Worker => {
+  throw new Error('There are no workers here.');
+};
+
+export const analysisWorker = none;
+export const importWorker = none;

@@ -1,0 +1,103 @@
+import { MessageChannel as NodeMessageChannel, type MessagePort as NodeMessagePort } from 'node:worker_threads';
+import { expose } from 'comlink';
+import nodeEndpoint from 'comlink/dist/umd/node-adapter';
+import { Cancelled, WorkerFault, WorkerLink } from '../src/workers/worker-link';
+
+interface Api {
+  double(n: number): number;
+  never(): number;
+  refuse(): number;
+}
+
+/** The ends of channels in place of workers and their page. */
+class Workers {
+  started = 0;
+  ended = 0;
+  private readonly ports: NodeMessagePort[] = [];
+  private listeners = new Set<(event: { message: string }) => void>();
+
+  readonly start = (): Worker => {
+    this.started++;
+    const { port1, port2 } = new NodeMessageChannel();
+    this.ports.push(port1);
+    const api = {
+      double: (n: number) => 2 * n,
+      never: () => new Promise(() => undefined),
+      refuse: () => {
+        throw new Error('a bad file');
+      },
+    };
+    expose(api, nodeEndpoint(port2 as never));
+    this.listeners = new Set();
+    const { listeners } = this;
+    const end = nodeEndpoint(port1 as never);
+    return {
+      postMessage: end.postMessage.bind(end),
+      addEventListener: (type: string, listen: never) =>
+        type === 'error' ? listeners.add(listen) : end.addEventListener(type, listen),
+      removeEventListener: (type: string, listen: never) =>
+        type === 'error' ? listeners.delete(listen) : end.removeEventListener(type, listen),
+      start: () => end.start?.(),
+      terminate: () => {
+        this.ended++;
+        port1.close();
+      },
+    } as unknown as Worker;
+  };
+
+  fail(message: string): void {
+    for (const listen of this.listeners) listen({ message });
+  }
+
+  close(): void {
+    for (const port of this.ports) port.close();
+  }
+}
+
+describe('a link to a worker', () => {
+  let workers: Workers;
+  let link: WorkerLink<Api>;
+  beforeEach(() => {
+    workers = new Workers();
+    link = new WorkerLink<Api>(workers.start);
+  });
+  afterEach(() => workers.close());
+  const soon = () => new Promise((done) => setTimeout(done, 20));
+
+  it('is answered again and again by the same one, one question after the other', async () => {
+    const answers = await Promise.all([1, 2, 3].map((n) => link.ask((api) => api.double(n))));
+    expect(answers).toEqual([2, 4, 6]);
+    expect(workers).toMatchObject({ started: 1, ended: 0 });
+  });
+
+  it('tells a worker that breaks, which would answer nothing, and starts another for the next question', async () => {
+    const answer = link.ask((api) => api.never());
+    answer.catch(() => undefined);
+    await soon();
+    workers.fail('out of memory');
+    await expect(answer).rejects.toThrow(WorkerFault);
+    await expect(answer).rejects.toThrow('out of memory');
+    expect(await link.ask((api) => api.double(4))).toBe(8);
+    expect(workers).toMatchObject({ started: 2, ended: 1 });
+  });
+
+  it('hands on what the worker throws about the question, and keeps the worker', async () => {
+    const answer = link.ask((api) => api.refuse());
+    await expect(answer).rejects.toThrow('a bad file');
+    await expect(answer).rejects.not.toBeInstanceOf(WorkerFault);
+    expect(await link.ask((api) => api.double(4))).toBe(8);
+    expect(workers.started).toBe(1);
+  });
+
+  it('takes a question back, and ends the worker that still computes it', async () => {
+    const stop = new AbortController();
+    const answer = link.ask((api) => api.never(), { signal: stop.signal });
+    answer.catch(() => undefined);
+    await soon();
+    stop.abort();
+    await expect(answer).rejects.toThrow(Cancelled);
+    expect(workers.ended).toBe(1);
+    await expect(link.ask((api) => api.double(1), { signal: stop.signal })).rejects.toThrow(Cancelled);
+    expect(await link.ask((api) => api.double(4))).toBe(8);
+  });
+});
