@@ -52,7 +52,10 @@ function manyTracks(times: number): Buffer {
   const { song } = readSmf(readFileSync('app/public/demo/night-ferry.mid'), 'demo');
   const [conductor, ...players] = song.tracks;
   const copies = Array.from({ length: times }, (_, k) =>
-    players.map((track, i) => ({ ...track, source: 1 + k * players.length + i })),
+    players.map((track, i) => ({
+      ...track,
+      origin: { source: 1 + k * players.length + i, name: track.name, end: track.origin?.end ?? 0 },
+    })),
   );
   const many = { ...song, tracks: [conductor, ...copies.flat()] };
   return Buffer.from(writeSmf(many, asPlayed(many)));

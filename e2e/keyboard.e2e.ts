@@ -27,6 +27,19 @@ test('the note that the arrows reach is selected, extended, pinned and moved', a
   expect(byStart(await exported(page, 1))[1].pitch).toBe(before[1].pitch + 1);
 });
 
+test('ten nudges of a note are one step', async ({ page }) => {
+  await openDemo(page);
+  await tabTo(page, rollOf(page));
+  await page.keyboard.press('ArrowRight');
+  const before = byStart(await exported(page, 1));
+  await tabTo(page, rollOf(page));
+  for (let i = 0; i < 10; i++) await page.keyboard.press('Alt+ArrowRight');
+  const [first] = byStart(await exported(page, 1));
+  expect(first.start).toBe(before[0].start + 10);
+  await page.keyboard.press('Control+z');
+  expect(byStart(await exported(page, 1))).toEqual(before);
+});
+
 test('the keyboard alone selects, chooses a grid and takes it back', async ({ page }) => {
   await openDemo(page);
   await page.keyboard.press('Control+a');

@@ -1,17 +1,13 @@
-import { measure } from 'mitata';
 import { gridLines, parseGrid } from '@early-sparrow/core/grid';
+import { changeNotes, doEdit, isProblem, startHistory } from '@early-sparrow/core/edit';
 import { suggestGrids } from '@early-sparrow/core/insight';
 import { hash3 } from '@early-sparrow/core/maths';
-import type { Treatment } from '@early-sparrow/core/song';
-import { followLines, settle, Treater, type NoteColumns } from '@early-sparrow/core/treatment';
+import { newPart, newSong, newTrack, type Note, type Song, type Treatment } from '@early-sparrow/core/song';
+import { factsOf, followLines, settle, Treater, type NoteColumns } from '@early-sparrow/core/treatment';
 import { ALL_STAGES, makeNotes, TIME, toObjects, WITHOUT_HUMANIZE, type NoteObject } from './notes';
+import { inTurns } from './turns';
 
-// Prints ratios to a baseline of the same run; the times themselves depend on the machine.
-
-async function time(run: () => unknown): Promise<number> {
-  const { p50 } = await measure(run, { min_cpu_time: 4e8 });
-  return p50 / 1e6;
-}
+// Prints ratios to a baseline of the same run, taken in turns with it; the times themselves depend on the machine.
 
 const RULES = { drops: () => false, silent: null };
 
@@ -21,52 +17,54 @@ function whole(treater: Treater, notes: NoteColumns, treatment: Treatment): numb
   return staged.start[0];
 }
 
-const row = (name: string, ms: number, base: number, most: number | null) => {
+function row(name: string, baseline: () => unknown, candidate: () => unknown, most: number | null): number {
+  const fastest = inTurns(baseline, candidate);
   const limit = most === null ? '' : `  (at most ${most})`;
-  console.log(`${name.padEnd(52)} ${ms.toFixed(2).padStart(9)} ms  ${(ms / base).toFixed(2).padStart(7)} ×${limit}`);
-};
+  const ratio = (fastest.candidate / fastest.baseline).toFixed(2).padStart(7);
+  console.log(`${name.padEnd(52)} ${fastest.candidate.toFixed(2).padStart(9)} ms  ${ratio} ×${limit}`);
+  return fastest.candidate;
+}
 
 const wholeTimes: number[] = [];
 for (const count of [1e4, 1e5, 1e6]) {
   const notes = makeNotes(count);
   const out = new Float64Array(count);
-  const baseline = await time(() => {
+  const baseline = () => {
     for (let i = 0; i < count; i++) out[i] = Math.round(notes.start[i] / 240) * 240;
     return out[0];
-  });
+  };
   console.log(`\n${count.toLocaleString('en')} notes`);
   row('baseline: round each start', baseline, baseline, null);
-  const plain = await time(() => whole(new Treater(notes, TIME), notes, WITHOUT_HUMANIZE));
-  wholeTimes.push(plain);
-  row('whole treatment without humanize', plain, baseline, 15);
-  row('all stages', await time(() => whole(new Treater(notes, TIME), notes, ALL_STAGES)), baseline, 40);
+  const plain = () => whole(new Treater(notes, TIME), notes, WITHOUT_HUMANIZE);
+  wholeTimes.push(row('whole treatment without humanize', baseline, plain, 15));
+  row('all stages', baseline, () => whole(new Treater(notes, TIME), notes, ALL_STAGES), 40);
   const warm = new Treater(notes, TIME);
   let k = 0;
   const strength = () => ({
     ...WITHOUT_HUMANIZE,
     quantize: { ...WITHOUT_HUMANIZE.quantize, strength: (k++ % 90) / 100 },
   });
-  row('strength changes', await time(() => whole(warm, notes, strength())), baseline, 10);
+  row('strength changes', baseline, () => whole(warm, notes, strength()), 10);
   const loose = new Treater(notes, TIME);
   const amount = () => ({
     ...WITHOUT_HUMANIZE,
     humanize: { ...ALL_STAGES.humanize, length: 0, velocity: 0, start: 1 + (k++ % 9) },
   });
-  row('humanize amount changes', await time(() => whole(loose, notes, amount())), baseline, 10);
+  row('humanize amount changes', baseline, () => whole(loose, notes, amount()), 10);
   if (count === 1e5) {
     const objects = toObjects(notes);
-    row('the same quantize on an array of objects', await time(() => objectsTreatment(objects)), baseline, null);
+    row('the same quantize on an array of objects', baseline, () => objectsTreatment(objects), null);
   }
   if (count === 1e6) memory(notes);
 }
 console.log(`10⁶ notes take ${(wholeTimes[2] / wholeTimes[1]).toFixed(1)} times as long as 10⁵  (at most 11)`);
 
 const numbers = new Float64Array(1e7).fill(1.000001);
-const loop = await time(() => {
+const loop = () => {
   let sum = 0;
   for (let i = 0, n = numbers.length; i < n; i++) sum = sum * 0.5 + numbers[i];
   return sum;
-});
+};
 console.log('');
 row('baseline: 10⁷ multiply–adds', loop, loop, null);
 const wandering = Float64Array.from(
@@ -74,14 +72,44 @@ const wandering = Float64Array.from(
   (_, i) => i * 240 + 60 * Math.sin(i / 60) + (hash3(2, i, 1) / 2 ** 32 - 0.5) * 80 + 960,
 );
 const grid = parseGrid('1/16');
-row(
-  'follow with its fit, 1,000 chords',
-  await time(() => followLines(wandering, gridLines(grid, TIME), TIME, grid)),
-  loop,
-  2,
-);
+row('follow with its fit, 1,000 chords', loop, () => followLines(wandering, gridLines(grid, TIME), TIME, grid), 2);
 const many = Float64Array.from({ length: 25_000 }, (_, i) => i * 240 + (hash3(3, i, 1) / 2 ** 32 - 0.5) * 60 + 960);
-row('suggestion with lag search, 25,000 chords', await time(() => suggestGrids(many, TIME)), loop, 40);
+row('suggestion with lag search, 25,000 chords', loop, () => suggestGrids(many, TIME), 40);
+
+// A song of 50,000 notes, as the desk has it.
+const song = longSong(50_000);
+const history = startHistory(song);
+const [part] = song.tracks[0].parts;
+let moves = 0;
+console.log('\na song of 50,000 notes');
+row('an edit of one note', loop, () => moveOne(moves++), null);
+row('facts: its treatment and what is known of each note', loop, () => factsAnew(moves++), null);
+
+function longSong(count: number): Song {
+  const columns = makeNotes(count);
+  const notes = Array.from({ length: count }, (_, i): Note => {
+    const [start, end] = [columns.start[i], columns.end[i]];
+    const rest = { pitch: columns.pitch[i], velocity: columns.velocity[i], channel: 0, release: 64 };
+    return { id: i, start, length: end - start, ...rest };
+  });
+  const lone = newPart('p', 'Part', 0, columns.end[count - 1] + 3840, { notes, treatment: WITHOUT_HUMANIZE });
+  return { ...newSong('Long'), tracks: [newTrack('t', 'Track', { parts: [lone] })], nextId: count };
+}
+
+function moveOne(by: number): number {
+  const note = part.notes[25_000 + (by % 100)];
+  const done = doEdit(history, changeNotes('Move one note', part, [{ ...note, start: note.start + 1 + (by % 7) }]));
+  if (isProblem(done)) throw new Error(done.problem);
+  return done.song.nextId;
+}
+
+function factsAnew(n: number): number {
+  const { quantize } = part.treatment;
+  const treatment = { ...part.treatment, quantize: { ...quantize, strength: (n % 90) / 100 } };
+  const changed = { ...part, treatment };
+  const other = { ...song, tracks: [{ ...song.tracks[0], parts: [changed] }] };
+  return factsOf(changed, other).count;
+}
 
 function objectsTreatment(notes: readonly NoteObject[]): number {
   const moved = notes.map((n) => {

@@ -180,7 +180,6 @@ describe('a terminal', () => {
     writeFileSync(inFolder('steering.mid'), writeSmf(steering, asPlayed(steering)));
     const { stdout } = timing('analyse', inFolder('steering.mid'), DEMO);
     expect(stdout).toContain('Marimba·[31m·2J·');
-    // eslint-disable-next-line no-control-regex
     expect(stdout).not.toMatch(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u202e]/);
   });
 });

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { linearRegression, mean, standardDeviation } from 'simple-statistics';
 import { normalCdf, normalQuantile } from '@early-sparrow/core/maths';
-import type { Humanize, Song } from '@early-sparrow/core/song';
+import { tempoOf, type Humanize, type Song } from '@early-sparrow/core/song';
 import { treatPart } from '@early-sparrow/core/treatment';
-import { driftAt, makeDrift } from '../src/treatment/drift';
+import { wanderAt, makeWander } from '../src/treatment/wander';
 import { shapeQuantile } from '../src/treatment/draws';
 import { note, part, song, treated } from './build';
 
@@ -157,8 +157,8 @@ describe('drift', () => {
     const n = 512;
     const power = new Float64Array(n / 2);
     for (let seed = 1; seed <= 50; seed++) {
-      const drift = makeDrift(seed, 240);
-      const line = Array.from({ length: n }, (_, i) => driftAt(drift, i * 240 + 100_000));
+      const drift = makeWander(seed, 240);
+      const line = Array.from({ length: n }, (_, i) => wanderAt(drift, i * 240 + 100_000));
       for (let f = 1; f < n / 2; f++) {
         let re = 0;
         let im = 0;
@@ -181,11 +181,11 @@ describe('drift', () => {
 
   it('is standard normal everywhere and the same however it is read', () => {
     const values: number[] = [];
-    for (let seed = 1; seed <= 1500; seed++) values.push(driftAt(makeDrift(seed, 240), 1e6 + 77));
+    for (let seed = 1; seed <= 1500; seed++) values.push(wanderAt(makeWander(seed, 240), 1e6 + 77));
     expect(ksDistance(values, normalCdf)).toBeLessThan(ksBound(1500));
-    const drift = makeDrift(5, 240);
-    const forward = [100, 5000, 90_000].map((t) => driftAt(drift, t));
-    expect([90_000, 5000, 100].map((t) => driftAt(makeDrift(5, 240), t))).toEqual([...forward].reverse());
+    const drift = makeWander(5, 240);
+    const forward = [100, 5000, 90_000].map((t) => wanderAt(drift, t));
+    expect([90_000, 5000, 100].map((t) => wanderAt(makeWander(5, 240), t))).toEqual([...forward].reverse());
   });
 });
 
@@ -193,4 +193,25 @@ it('shapes have their quantiles', () => {
   expect(shapeQuantile(0.5, 'bell', 'both')).toBeCloseTo(0, 12);
   expect([0, 1].map((u) => shapeQuantile(u, 'even', 'both'))).toEqual([-1, 1]);
   expect(shapeQuantile(1, 'bell', 'late')).toBeCloseTo(1, 9);
+});
+
+describe('humanize under tempo changes', () => {
+  it('moves by ms, not by ticks: at half the tempo half as many ticks', () => {
+    const notes = Array.from({ length: 400 }, (_, i) => note(i, 960 + i * 960, { length: 100 }));
+    const tempo = [
+      { tick: 0, usPerQuarter: 250_000 },
+      { tick: 200 * 960, usPerQuarter: 1_000_000 },
+    ];
+    const s = song(notes, { humanize: { on: true, shape: 'even', start: 20, length: 0 } }, { tempo });
+    const { start } = treatPart(part(s), s);
+    const map = tempoOf(s);
+    const ms = part(s).notes.map((n, i) => map.between(n.start, start[i]));
+    for (const half of [ms.slice(0, 190), ms.slice(210)]) {
+      // A tick is 0.26 ms here and 1.04 ms there: so much may the rounding add.
+      expect(Math.max(...half.map(Math.abs))).toBeLessThanOrEqual(20 + 0.55);
+      expect(Math.max(...half.map(Math.abs))).toBeGreaterThan(17);
+    }
+    const ticks = part(s).notes.map((n, i) => Math.abs(start[i] - n.start));
+    expect(mean(ticks.slice(0, 190)) / mean(ticks.slice(210))).toBeGreaterThan(3);
+  });
 });

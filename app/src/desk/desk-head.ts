@@ -182,8 +182,14 @@ export class DeskHead {
   protected readonly undoName = this.store.selectSignal(deskFeature.selectUndoName);
   protected readonly redoName = this.store.selectSignal(deskFeature.selectRedoName);
   protected readonly compare = this.store.selectSignal(deskFeature.selectCompare);
-  private readonly unsaved = this.store.selectSignal(deskFeature.selectUnsaved);
-  protected readonly saved = computed(() => (this.unsaved() > 0 ? 'saving …' : 'saved'));
+  private readonly writing = this.store.selectSignal(deskFeature.selectWriting);
+  private readonly role = this.store.selectSignal(deskFeature.selectRole);
+  protected readonly saved = computed(() => {
+    const { unsaved, trouble } = this.writing();
+    if (trouble) return 'not saved';
+    if (this.role() === 'reader') return 'read only';
+    return unsaved > 0 ? 'saving …' : 'saved';
+  });
   protected readonly sides: readonly { which: Compare; text: string }[] = [
     { which: 'played', text: 'As played' },
     { which: 'corrected', text: 'Corrected' },

@@ -8,7 +8,7 @@ import { ago, minutes } from '../common/format';
 import { Icon } from '../common/icon';
 import { Theme } from '../common/theme';
 import type { SongInfo } from '../storage/database';
-import { SongStore, type StoredSong } from '../storage/song-store';
+import { SongsError, SongStore, type StoredSong } from '../storage/song-store';
 import { PickOne } from '../common/pick-one';
 import { Importer } from './importer';
 import { SongGlance } from './song-glance';
@@ -122,8 +122,9 @@ export class SongsPage {
     try {
       await act();
       this.problem.set('');
-    } catch {
-      this.problem.set('The browser refused to store that. Free some space and try again; nothing was changed.');
+    } catch (error) {
+      const refused = 'The browser refused to store that. Free some space and try again; nothing was changed.';
+      this.problem.set(error instanceof SongsError ? error.message : refused);
     }
   }
 

@@ -71,7 +71,8 @@ export function carryOut(history: History, { act, edit }: Deed): History | EditP
   }
   if (act === 'redo') return { song, undo: [...history.undo, inverse], redo: history.redo.slice(0, -1) };
   const last = history.undo.at(-1);
-  if (edit.joins && last && history.redo.length === 0 && covers(last, edit)) return { ...history, song };
+  const joins = edit.joins && last?.name === edit.name && history.redo.length === 0;
+  if (joins && covers(last, edit)) return { ...history, song };
   return { song, undo: [...history.undo, inverse].slice(-MAX_STEPS), redo: [] };
 }
 

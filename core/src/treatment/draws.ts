@@ -11,7 +11,7 @@ import {
 import type { Humanize, Lean } from '../song';
 import type { Assignment } from './assign';
 import type { NoteColumns } from './columns';
-import { driftAt, makeDrift } from './drift';
+import { wanderAt, makeWander } from './wander';
 
 /** Which random number of a note or chord is drawn. */
 const PROPERTY = { start: 1, chordStart: 2, length: 3, velocity: 4 } as const;
@@ -61,9 +61,9 @@ function drawStarts(columns: NoteColumns, chords: Assignment, h: Humanize, ticks
   const { id } = columns;
   const { first, count } = chords;
   if (h.shape === 'drift') {
-    const drift = makeDrift(h.seed, ticksPerStep);
+    const drift = makeWander(h.seed, ticksPerStep);
     for (let c = 0; c < count; c++) {
-      out.fill(readTable(table, driftAt(drift, chords.line[c])), first[c], first[c + 1]);
+      out.fill(readTable(table, wanderAt(drift, chords.line[c])), first[c], first[c + 1]);
     }
     return out;
   }

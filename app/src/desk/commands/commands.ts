@@ -142,7 +142,8 @@ export class Commands {
 
   private nudge(ticks: number, rows: number): void {
     const from = this.player.shown();
-    this.selecting.move(this.selecting.ids(), { ticks, rows, pitches: this.view.pitches(), from });
+    // Ten presses of the key are one step.
+    this.selecting.move(this.selecting.ids(), { ticks, rows, pitches: this.view.pitches(), from }, true);
   }
 
   private switchSides(): void {

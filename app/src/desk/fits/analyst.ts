@@ -34,6 +34,9 @@ export class Analyst implements OnDestroy {
   /** What went wrong, in a sentence; null while all is well. */
   readonly problem = signal<string | null>(null);
 
+  private readonly tempo = computed(() => this.treating.song()?.tempo);
+  private readonly meter = computed(() => this.treating.song()?.meter);
+
   /** What the panel is about: the notes of the part or exception at hand, then those of the other chosen parts. */
   private readonly wanted = computed((): readonly Notes[] => {
     const own = this.treating.subjectNotes();
@@ -52,7 +55,7 @@ export class Analyst implements OnDestroy {
 
   constructor() {
     effect(() => {
-      this.wanted();
+      void [this.wanted(), this.tempo(), this.meter()];
       untracked(() => this.again());
     });
   }

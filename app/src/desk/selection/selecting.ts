@@ -168,11 +168,11 @@ export class Selecting {
     else this.said.say('These notes are the take already.');
   }
 
-  /** Moves notes by hand, in time and pitch. */
-  move(ids: readonly number[], move: Move): void {
+  /** Moves notes by hand, in time and pitch. @param joins one step with such a move just before */
+  move(ids: readonly number[], move: Move, joins = false): void {
     const edit = this.moveEdit(ids, move);
     if (!edit) return;
-    this.store.dispatch(DeskActions.edit({ edit }));
+    this.store.dispatch(DeskActions.edit({ edit: joins ? { ...edit, joins } : edit }));
     if (move.from === 'played' && move.ticks !== 0) {
       // What was played stays what it was; the note is where it was dropped on the other side.
       this.store.dispatch(DeskActions.compare({ which: 'corrected' }));

@@ -205,7 +205,11 @@ export class AmountFrame {
   protected type(text: string): void {
     const problem = text.trim() === this.text() ? null : this.take()(text);
     this.problem.set(problem);
-    if (!problem) queueMicrotask(() => (this.field().nativeElement.value = this.text()));
+    if (problem) return;
+    const show = () => (this.field().nativeElement.value = this.text());
+    // At once, so that Enter's own change event finds nothing new; and when the amount has come back as it is set.
+    queueMicrotask(show);
+    setTimeout(show);
   }
 
   /** What could not be read stays to be mended; all else is told as it is. */

@@ -258,20 +258,26 @@ export class RecipePanel {
   }
 
   protected async remove(recipe: Recipe): Promise<void> {
-    await this.write(() => this.store.remove(recipe.name));
+    if (!(await this.write(() => this.store.remove(recipe.name)))) return;
     this.deleted.update((list) => [...list.filter((r) => r.name !== recipe.name), recipe]);
     setTimeout(() => document.querySelector<HTMLElement>('es-recipe-panel .soft:last-child button')?.focus());
   }
 
   protected async restore(recipe: Recipe): Promise<void> {
+    if (!(await this.write(() => this.store.put({ ...recipe, name: this.freeName(recipe.name) })))) return;
     this.deleted.update((list) => list.filter((r) => r !== recipe));
-    await this.write(() => this.store.put({ ...recipe, name: this.freeName(recipe.name) }));
     this.focusOn(recipe.name);
   }
 
   protected async save(recipe: Recipe): Promise<void> {
     const blob = new Blob([recipeToJson(recipe)], { type: 'application/json' });
-    await fileSave(blob, { fileName: `${recipe.name}.json`, extensions: ['.json'] }).catch(() => undefined);
+    try {
+      await fileSave(blob, { fileName: `${recipe.name}.json`, extensions: ['.json'] });
+    } catch (error) {
+      // Closing the file window is no error.
+      if (error instanceof DOMException && error.name === 'AbortError') return;
+      this.problem.set('The file could not be written. Choose another folder and try again.');
+    }
   }
 
   protected async load(): Promise<void> {
@@ -293,12 +299,15 @@ export class RecipePanel {
     await this.store.put({ kind: 'early-sparrow-recipe', version: 1, name, about: '', treatment, auto });
   }
 
-  private async write(act: () => Promise<void>): Promise<void> {
+  /** Whether it was written; else the reason is told. */
+  private async write(act: () => Promise<void>): Promise<boolean> {
     try {
       await act();
       this.problem.set('');
+      return true;
     } catch {
       this.problem.set('The browser refused to store it. Free some space and try again, or export it as a file.');
+      return false;
     }
   }
 

@@ -10,7 +10,7 @@ const PROPERTY = 64;
  * noise of equal amplitude, whose lattices start at 0 and double from the shortest, so that it
  * can be read at any place without reading what comes before.
  */
-export interface Drift {
+export interface Wander {
   readonly seed: number;
   readonly shortest: number;
   readonly cell: Float64Array;
@@ -19,7 +19,7 @@ export interface Drift {
 }
 
 /** @param shortest distance between the points of the finest lattice, in ticks */
-export function makeDrift(seed: number, shortest: number): Drift {
+export function makeWander(seed: number, shortest: number): Wander {
   return {
     seed,
     shortest,
@@ -30,7 +30,7 @@ export function makeDrift(seed: number, shortest: number): Drift {
 }
 
 /** The line's height at a place, a standard normal number. */
-export function driftAt(drift: Drift, tick: number): number {
+export function wanderAt(drift: Wander, tick: number): number {
   const { seed, cell, left, right } = drift;
   let sum = 0;
   let length = drift.shortest;

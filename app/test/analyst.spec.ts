@@ -1,0 +1,119 @@
+import { TestBed } from '@angular/core/testing';
+import { Store } from '@ngrx/store';
+import { startHistory } from '@early-sparrow/core/edit';
+import { analysePart, type Analysis } from '@early-sparrow/core/insight';
+import type { Part, SongTimes } from '@early-sparrow/core/song';
+import { note, song, treatment } from '../../core/test/build';
+import { Analyst } from '../src/desk/fits/analyst';
+import { Treating } from '../src/desk/treatment/treating';
+import { DeskActions } from '../src/state/desk.feature';
+import { provideDeskStore } from './store';
+
+/** What the worker was asked; it answers when it is told to. */
+const asked: { notes: Part['notes']; answer: () => void; fail: () => void; taken: boolean }[] = [];
+jest.mock('../src/workers/worker-link', () => {
+  class Cancelled extends Error {}
+  return {
+    Cancelled,
+    WorkerLink: class {
+      end = () => undefined;
+      ask = (question: (api: unknown, told: unknown) => Promise<Analysis>, { signal }: { signal?: AbortSignal }) =>
+        question(
+          {
+            analyse: (p: Part, time: SongTimes) =>
+              new Promise<Analysis>((done, fail) => {
+                const one = {
+                  notes: p.notes,
+                  answer: () => done(analysePart(p, time)),
+                  fail: () => fail(new Error('broken')),
+                  taken: false,
+                };
+                asked.push(one);
+                signal?.addEventListener('abort', () => {
+                  one.taken = true;
+                  fail(new Cancelled());
+                });
+              }),
+          },
+          () => undefined,
+        );
+    },
+  };
+});
+
+describe('the analyst', () => {
+  let store: Store;
+  let analyst: Analyst;
+  const base = song(Array.from({ length: 40 }, (_, i) => note(i, i * 240 + 20)));
+  const settle = async () => {
+    TestBed.tick();
+    await new Promise((done) => setTimeout(done, 5));
+    TestBed.tick();
+  };
+
+  beforeEach(async () => {
+    asked.splice(0);
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), Treating, Analyst] });
+    store = TestBed.inject(Store);
+    const fresh = {
+      ...base,
+      tracks: base.tracks.map((t) => ({ ...t, parts: t.parts.map((p) => ({ ...p, notes: [...p.notes] })) })),
+    };
+    store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(fresh) }));
+    analyst = TestBed.inject(Analyst);
+    await settle();
+  });
+
+  it('listens by itself, once, however often the treatment changes meanwhile', async () => {
+    expect(asked).toHaveLength(1);
+    expect(analyst.progress()).toBe(0);
+    for (const strength of [0.2, 0.4, 0.6]) {
+      const edit = {
+        kind: 'treatment',
+        name: 'x',
+        part: 'p',
+        treatment: treatment({ quantize: { on: true, strength } }),
+      } as const;
+      store.dispatch(DeskActions.preview({ edit }));
+      await settle();
+      store.dispatch(DeskActions.edit({ edit }));
+      await settle();
+    }
+    expect(asked).toHaveLength(1);
+    asked[0].answer();
+    await settle();
+    expect(analyst.analysis()?.fits[0].text).toBe('1/16');
+    expect(analyst.progress()).toBeNull();
+    expect(analyst.complete()).toBe(true);
+  });
+
+  it('listens anew once the tempo is another', async () => {
+    asked[0].answer();
+    await settle();
+    store.dispatch(DeskActions.edit({ edit: { kind: 'tempo', name: 'x', to: [{ tick: 0, usPerQuarter: 900_000 }] } }));
+    await settle();
+    expect(analyst.analysis()).toBeNull();
+    expect(asked).toHaveLength(2);
+    asked.at(-1)?.answer();
+    await settle();
+    expect(analyst.analysis()?.lag?.ms).toBeCloseTo(18.75, 0);
+  });
+
+  it('is taken back on a press, and begins again on another', async () => {
+    analyst.cancel();
+    await settle();
+    expect(asked[0].taken).toBe(true);
+    expect(analyst.progress()).toBeNull();
+    expect(analyst.problem()).toBeNull();
+    analyst.again();
+    await settle();
+    expect(asked).toHaveLength(2);
+  });
+
+  it('says so where the worker breaks', async () => {
+    asked[0].fail();
+    await settle();
+    expect(analyst.problem()).toMatch(/did not work/);
+    expect(analyst.progress()).toBeNull();
+  });
+});

@@ -1,0 +1,227 @@
+import { addPart, addTrack, movePart, type Edit, type SimpleEdit } from '@early-sparrow/core/edit';
+import { newTrack, type Part, type Song } from '@early-sparrow/core/song';
+import { note, part, song, treatment, withEvents } from './build';
+
+const pedal = (tick: number, value: number) =>
+  ({ type: 'controller', controller: 64, channel: 0, tick, order: tick + 0.5, value }) as const;
+const bend = (tick: number, value: number) => ({ type: 'bend', channel: 0, tick, order: tick + 0.7, value }) as const;
+
+/** Two tracks from a file; the first has two parts, and a pedal and a bend that are held over its bars. */
+export function twoTracks(): Song {
+  const one = withEvents(
+    song(
+      [0, 1, 2, 3].map((i) => note(i, i * 900 + 20, { pitch: 60 + i, order: [i * 2, i * 2 + 1] })),
+      { quantize: { on: true } },
+    ),
+    [pedal(10, 127), bend(1000, 300), pedal(3700, 0)],
+  );
+  const [track] = one.tracks;
+  const more: Part = {
+    ...part(one),
+    id: 'p6',
+    start: 7680,
+    end: 11520,
+    notes: [note(8, 7700), note(9, 9000)],
+    events: [],
+  };
+  const name = { type: 'meta', tick: 0, order: 0, meta: 3, data: Uint8Array.of(0x53, 0x70, 0xe5, 0x72) } as const;
+  const first = {
+    ...track,
+    name: 'Spår',
+    parts: [part(one), more],
+    setup: [name],
+    origin: { source: 0, name: 'Spår', end: 12000 },
+  };
+  const other = { ...more, id: 'p7', name: 'Other', notes: [note(10, 7000, { channel: 1 })], start: 3840, end: 7680 };
+  const second = newTrack('t5', 'Second', {
+    parts: [{ ...other, origin: { source: 1 } }],
+    origin: { source: 1, name: 'Second', end: 12000 },
+  });
+  return { ...one, tracks: [first, second], nextId: 20 };
+}
+
+/** One edit of each kind, made for the song at hand; numbers choose among what it has. */
+export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => number) => Edit | null> = {
+  treatment: (s, n) =>
+    withPart(s, n, (p) => ({
+      kind: 'treatment',
+      name: 'x',
+      part: p.id,
+      treatment: treatment({
+        quantize: { on: n(2) > 0, strength: n(5) / 4 },
+        push: { on: true, amount: { value: n(40) - 20, unit: 'ms' } },
+      }),
+    })),
+  'part-on': (s, n) => withPart(s, n, (p) => ({ kind: 'part-on', name: 'x', part: p.id, on: !p.on })),
+  sets: (s, n) =>
+    withPart(s, n, (p) => ({
+      kind: 'sets',
+      name: 'x',
+      part: p.id,
+      sets: [
+        {
+          id: 'own1',
+          name: 'own',
+          treatment: treatment({ lag: { on: true, amount: { value: n(50), unit: 'ticks' } } }),
+        },
+      ],
+    })),
+  notes: (s, n) =>
+    withPart(s, n, (p) => {
+      const some = p.notes.filter(() => n(3) === 0);
+      const changed = some.map((x) => ({
+        ...x,
+        start: Math.max(0, x.start + n(600) - 300),
+        pitch: n(128),
+        ...(n(3) === 0 ? { exception: { kind: 'pinned', start: n(9000), length: 50, velocity: 70 } as const } : {}),
+      }));
+      const fresh = n(2) ? [note(s.nextId, p.start + n(900), { order: undefined })] : [];
+      return {
+        kind: 'notes',
+        name: 'x',
+        part: p.id,
+        remove: some.map((x) => x.id),
+        add: n(4) ? [...changed, ...fresh] : [],
+        ...(n(3) === 0 ? { joins: true } : {}),
+      };
+    }),
+  events: (s, n) =>
+    withPart(s, n, (p) => {
+      const tick = n(9000);
+      const at = p.events.filter((e) => e.tick <= tick).length;
+      return {
+        kind: 'events',
+        name: 'x',
+        part: p.id,
+        remove: [],
+        add: [{ at, event: { type: 'bend', channel: 0, tick, value: n(500) } }],
+      };
+    }),
+  parts: (s, n) =>
+    withPart(s, n, (p, t) =>
+      n(2)
+        ? { kind: 'parts', name: 'x', track: t, remove: [p.id], add: [] }
+        : addPart(s, t, 'New', n(9) * 1920, n(9) * 1920 + 1920),
+    ),
+  'part-move': (s, n) =>
+    withPart(s, n, (p) => movePart(s, p.id, s.tracks[n(s.tracks.length)].id, n(16000) - 8000, n(2) ? 'cut' : 'refuse')),
+  'part-span': (s, n) =>
+    withPart(s, n, (p) => ({
+      kind: 'part-span',
+      name: 'x',
+      part: p.id,
+      start: Math.max(0, p.start - n(500)),
+      end: p.end + n(900) - 300,
+    })),
+  'part-cut': (s, n) =>
+    withPart(s, n, (p) => ({
+      kind: 'part-cut',
+      name: 'x',
+      part: p.id,
+      at: p.start + n(p.end - p.start + 2),
+      id: s.nextId,
+    })),
+  'part-join': (s, n) =>
+    withPart(s, n, (p, t) => {
+      const { parts } = s.tracks.find((x) => x.id === t) ?? s.tracks[0];
+      return {
+        kind: 'part-join',
+        name: 'x',
+        part: p.id,
+        with: parts[parts.indexOf(p) + 1]?.id ?? 'none',
+        id: s.nextId,
+      };
+    }),
+  'part-copy': (s, n) =>
+    withPart(s, n, (p) => ({
+      kind: 'part-copy',
+      name: 'x',
+      part: p.id,
+      track: s.tracks[n(s.tracks.length)].id,
+      at: n(20) * 1920,
+      id: s.nextId,
+    })),
+  'part-look': (s, n) =>
+    withPart(s, n, (p) => ({
+      kind: 'part-look',
+      name: 'x',
+      part: p.id,
+      to: `Part ${n(9)}`,
+      colour: n(12),
+      muted: n(2) > 0,
+    })),
+  tracks: (s, n) =>
+    n(2) || s.tracks.length === 0
+      ? addTrack(s, `Track ${n(9)}`)
+      : { kind: 'tracks', name: 'x', remove: [s.tracks[n(s.tracks.length)].id], add: [] },
+  'track-order': (s, n) => ({
+    kind: 'track-order',
+    name: 'x',
+    ids: s.tracks
+      .map((t) => ({ id: t.id, by: n(100) }))
+      .sort((a, b) => a.by - b.by)
+      .map((t) => t.id),
+  }),
+  'track-name': (s, n) =>
+    withTrack(s, n, (track) => ({ kind: 'track-name', name: 'x', track, to: ['Fågel', '小鳥', 'Oboe'][n(3)] })),
+  'track-colour': (s, n) =>
+    withTrack(s, n, (track) => ({ kind: 'track-colour', name: 'x', track, colour: n(2) ? n(12) : null })),
+  'track-sound': (s, n) =>
+    withTrack(s, n, (track) => ({
+      kind: 'track-sound',
+      name: 'x',
+      track,
+      to: {
+        voice: n(2) ? 'reed' : null,
+        program: n(2) ? n(128) : null,
+        channel: n(2) ? n(16) : null,
+        transpose: n(121) - 60,
+        delay: { value: n(90) - 45, unit: 'ms' },
+        output: null,
+      },
+    })),
+  mix: (s, n) =>
+    withTrack(s, n, (track) => ({
+      kind: 'mix',
+      name: 'x',
+      track,
+      mute: n(2) > 0,
+      solo: false,
+      level: n(5) / 4,
+      pan: n(3) - 1,
+    })),
+  setup: (s, n) =>
+    withTrack(s, n, (track) => ({
+      kind: 'setup',
+      name: 'x',
+      track,
+      remove: [],
+      add: [{ at: 0, event: { type: 'program', tick: n(4000), channel: 0, program: n(128) } }],
+    })),
+  tempo: (_, n) => ({
+    kind: 'tempo',
+    name: 'x',
+    to: [
+      { tick: n(500), usPerQuarter: 300_000 + n(400_000) },
+      { tick: 500 + n(5000), usPerQuarter: 500_000 },
+    ],
+  }),
+  meter: (_, n) => ({
+    kind: 'meter',
+    name: 'x',
+    to: [{ tick: n(9) * 960, numerator: 1 + n(9), denominator: 4, clocks: 24, thirtySeconds: 8 }],
+  }),
+  markers: (_, n) => ({ kind: 'markers', name: 'x', to: [{ tick: n(9000), name: `Verse ${n(9)}` }] }),
+  'song-name': (_, n) => ({ kind: 'song-name', name: 'x', to: `Song ${n(9)}` }),
+};
+
+function withPart(s: Song, n: (below: number) => number, make: (p: Part, track: string) => Edit | null): Edit | null {
+  const all = s.tracks.flatMap((t) => t.parts.map((p) => ({ p, t: t.id })));
+  if (all.length === 0) return null;
+  const { p, t } = all[n(all.length)];
+  return make(p, t);
+}
+
+function withTrack(s: Song, n: (below: number) => number, make: (track: string) => Edit): Edit | null {
+  return s.tracks.length > 0 ? make(s.tracks[n(s.tracks.length)].id) : null;
+}

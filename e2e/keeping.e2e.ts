@@ -1,0 +1,105 @@
+import { expect, test, type Page } from '@playwright/test';
+import { exportByKey, openDemo, openSongs, readWithMido, reload, withoutFileWindows } from './support';
+import { typeInto } from './hands';
+
+/** Opens the strength of the part at hand, so that it can be set. */
+async function strength(page: Page): Promise<void> {
+  await page
+    .getByRole('button', { name: /^\d+ %$/ })
+    .first()
+    .click();
+  await expect(page.getByLabel('Strength, typed')).toBeVisible();
+}
+/** Types a strength over the one that stands there. */
+async function setStrength(page: Page, percent: number): Promise<void> {
+  await typeInto(page, page.getByLabel('Strength, typed'), String(percent));
+  await page.keyboard.press('Enter');
+}
+const sentence = (page: Page, percent: number) =>
+  page.getByRole('button', { name: `${percent} %`, exact: true }).first();
+const saved = (page: Page) => expect(page.getByText('saved', { exact: true })).toBeVisible();
+
+test('a song open in two tabs is written by one, followed by the other, and handed over', async ({ page, context }) => {
+  await openDemo(page);
+  const other = await context.newPage();
+  await withoutFileWindows(other);
+  await other.goto(page.url());
+  await expect(other.getByText('This song is open in another tab')).toBeVisible();
+
+  await strength(page);
+  await setStrength(page, 37);
+  await saved(page);
+  await expect(sentence(other, 37)).toBeVisible();
+
+  // What cannot be done there is said, and nothing of it happens.
+  await strength(other);
+  await setStrength(other, 61);
+  await expect(other.getByText('which writes it. Take it over')).toBeVisible();
+  await expect(sentence(other, 37)).toBeVisible();
+
+  await other.getByRole('button', { name: 'Take it over' }).click();
+  await expect(other.getByText('This song is open in another tab')).toHaveCount(0);
+  await expect(page.getByText('This song is open in another tab')).toBeVisible();
+  await setStrength(other, 62);
+  await saved(other);
+  await expect(sentence(page, 62)).toBeVisible();
+
+  // Undo there takes back what was done here, in its order.
+  await other.getByRole('button', { name: 'Undo' }).click();
+  await expect(sentence(other, 37)).toBeVisible();
+  await expect(sentence(page, 37)).toBeVisible();
+  await reload(other);
+  await expect(sentence(other, 37)).toBeVisible();
+});
+
+test('a song deleted in another tab is told to be, and is kept again with one press', async ({ page, context }) => {
+  await openDemo(page);
+  const list = await context.newPage();
+  await openSongs(list);
+  await list
+    .getByRole('button', { name: /More|Actions|What to do/ })
+    .first()
+    .click();
+  await list.getByRole('menuitem', { name: /Delete/ }).click();
+  await strength(page);
+  await setStrength(page, 41);
+  await expect(page.getByText('It is only here now.')).toBeVisible();
+  await expect(page.getByText('saved', { exact: true })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Keep it again' }).click();
+  await reload(page);
+  await expect(sentence(page, 41)).toBeVisible();
+});
+
+test('while the browser cannot write, that is told, and nothing is lost', async ({ page }) => {
+  await page.addInitScript(() => {
+    const write = IDBObjectStore.prototype.add;
+    IDBObjectStore.prototype.add = function (...args: Parameters<IDBObjectStore['add']>) {
+      if (this.name === 'entries' && sessionStorage.getItem('full'))
+        throw new DOMException('full', 'QuotaExceededError');
+      return write.apply(this, args);
+    };
+  });
+  await openDemo(page);
+  await strength(page);
+  await page.addInitScript(() => sessionStorage.removeItem('full'));
+  await page
+    .context()
+    .newCDPSession(page)
+    .then((cdp) => cdp.send('Runtime.evaluate', { expression: "sessionStorage.setItem('full', 'yes')" }));
+  await setStrength(page, 43);
+  await expect(page.getByText('The browser cannot write what you do')).toBeVisible();
+  await expect(page.getByText('saved', { exact: true })).toHaveCount(0);
+  // Work goes on, and can be taken out.
+  await setStrength(page, 52);
+  await expect(page.getByText('2 steps wait here')).toBeVisible();
+  expect(readWithMido(await exportByKey(page)).notes.length).toBeGreaterThan(1000);
+  await page
+    .context()
+    .newCDPSession(page)
+    .then((cdp) => cdp.send('Runtime.evaluate', { expression: "sessionStorage.removeItem('full')" }));
+  await expect(page.getByText('The browser cannot write what you do')).toHaveCount(0);
+  await reload(page);
+  await expect(sentence(page, 52)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(sentence(page, 43)).toBeVisible();
+});
