@@ -1,8 +1,9 @@
 import { TestBed } from '@angular/core/testing';
 import { Store } from '@ngrx/store';
 import { startHistory } from '@early-sparrow/core/edit';
-import { analysePart, type Analysis } from '@early-sparrow/core/insight';
-import type { Part, SongTimes } from '@early-sparrow/core/song';
+import { analyseColumns, type Analysis } from '@early-sparrow/core/insight';
+import type { SongTimes } from '@early-sparrow/core/song';
+import type { NoteColumns } from '@early-sparrow/core/treatment';
 import { note, song, treatment } from '../../core/test/build';
 import { Analyst } from '../src/desk/fits/analyst';
 import { Treating } from '../src/desk/treatment/treating';
@@ -10,7 +11,7 @@ import { DeskActions } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
 
 /** What the worker was asked; it answers when it is told to. */
-const asked: { notes: Part['notes']; answer: () => void; fail: () => void; taken: boolean }[] = [];
+const asked: { answer: () => void; fail: () => void; taken: boolean }[] = [];
 jest.mock('../src/workers/worker-link', () => {
   class Cancelled extends Error {}
   return {
@@ -20,11 +21,10 @@ jest.mock('../src/workers/worker-link', () => {
       ask = (question: (api: unknown, told: unknown) => Promise<Analysis>, { signal }: { signal?: AbortSignal }) =>
         question(
           {
-            analyse: (p: Part, time: SongTimes) =>
+            analyse: (notes: NoteColumns, time: SongTimes) =>
               new Promise<Analysis>((done, fail) => {
                 const one = {
-                  notes: p.notes,
-                  answer: () => done(analysePart(p, time)),
+                  answer: () => done(analyseColumns(notes, time)),
                   fail: () => fail(new Error('broken')),
                   taken: false,
                 };

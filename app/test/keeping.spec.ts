@@ -57,16 +57,12 @@ describe('a journal', () => {
   it('gives back a song with all that undo and redo would do', async () => {
     const id = await songs.add(base);
     const steps = after('a', 'b', 'c');
-    await journal.append(
-      id,
-      [
-        { n: 1, ...does('a') },
-        { n: 2, ...does('b') },
-      ],
-      {},
-    );
-    await journal.append(id, [{ n: 3, ...does('c') }], {});
-    await journal.append(id, [{ n: 4, act: 'undo', edit: steps.undo[2] }], {});
+    await journal.append(id, [
+      { n: 1, ...does('a') },
+      { n: 2, ...does('b') },
+    ]);
+    await journal.append(id, [{ n: 3, ...does('c') }]);
+    await journal.append(id, [{ n: 4, act: 'undo', edit: steps.undo[2] }]);
     const kept = await songs.open(id);
     expect(kept).toEqual({ history: undo(steps), n: 4, damage: null });
   });
@@ -74,29 +70,25 @@ describe('a journal', () => {
   it('keeps undo over a snapshot, and goes on being numbered', async () => {
     const id = await songs.add(base);
     const steps = after('a', 'b');
-    await journal.append(
-      id,
-      [
-        { n: 1, ...does('a') },
-        { n: 2, ...does('b') },
-      ],
-      {},
-    );
+    await journal.append(id, [
+      { n: 1, ...does('a') },
+      { n: 2, ...does('b') },
+    ]);
     await journal.snapshot(id, steps, 2);
     expect(await database.entries.count()).toBe(1);
     expect(await songs.open(id)).toEqual({ history: steps, n: 2, damage: null });
-    await journal.append(id, [{ n: 3, ...does('c') }], {});
+    await journal.append(id, [{ n: 3, ...does('c') }]);
     expect((await songs.open(id))?.history).toEqual(after('a', 'b', 'c'));
     expect(await journal.last(id)).toBe(3);
   });
 
   it('takes no step of a song that is gone, and none out of order', async () => {
     const id = await songs.add(base);
-    await journal.append(id, [{ n: 1, ...does('a') }], {});
-    await expect(journal.append(id, [{ n: 1, ...does('b') }], {})).rejects.toThrow(ConflictError);
-    await expect(journal.append(id, [{ n: 3, ...does('b') }], {})).rejects.toThrow(ConflictError);
+    await journal.append(id, [{ n: 1, ...does('a') }]);
+    await expect(journal.append(id, [{ n: 1, ...does('b') }])).rejects.toThrow(ConflictError);
+    await expect(journal.append(id, [{ n: 3, ...does('b') }])).rejects.toThrow(ConflictError);
     await songs.remove(id);
-    await expect(journal.append(id, [{ n: 2, ...does('b') }], {})).rejects.toThrow(GoneError);
+    await expect(journal.append(id, [{ n: 2, ...does('b') }])).rejects.toThrow(GoneError);
     expect(await database.entries.count()).toBe(0);
   });
 
@@ -106,36 +98,28 @@ describe('a journal', () => {
     ['one that does not fit', { kind: 'part-on', name: 'x', part: 'none', on: false }],
   ])('with a damaged step, %s, opens what is before it, tells, and keeps the rest', async (_, edit) => {
     const id = await songs.add(base);
-    await journal.append(
-      id,
-      [
-        { n: 1, ...does('a') },
-        { n: 2, act: 'do', edit: edit as Edit },
-        { n: 3, ...does('c') },
-      ],
-      {},
-    );
+    await journal.append(id, [
+      { n: 1, ...does('a') },
+      { n: 2, act: 'do', edit: edit as Edit },
+      { n: 3, ...does('c') },
+    ]);
     const kept = await songs.open(id);
     expect(kept?.history).toEqual(after('a'));
     expect(kept?.damage).toMatchObject({ steps: 2 });
     expect((await database.damaged.toArray())[0].entries).toHaveLength(2);
     expect(await songs.record(id)).toMatchObject({ damaged: [{ entries: [{ n: 2 }, { n: 3 }] }] });
     // What was opened is whole again, and goes on.
-    await journal.append(id, [{ n: 2, ...does('d') }], {});
+    await journal.append(id, [{ n: 2, ...does('d') }]);
     expect(await songs.open(id)).toEqual({ history: after('a', 'd'), n: 2, damage: null });
   });
 
   it('with a step that is missing opens what is before the gap', async () => {
     const id = await songs.add(base);
-    await journal.append(
-      id,
-      [
-        { n: 1, ...does('a') },
-        { n: 2, ...does('b') },
-        { n: 3, ...does('c') },
-      ],
-      {},
-    );
+    await journal.append(id, [
+      { n: 1, ...does('a') },
+      { n: 2, ...does('b') },
+      { n: 3, ...does('c') },
+    ]);
     await database.entries.delete([id, 2]);
     expect(await songs.open(id)).toMatchObject({ n: 1, damage: { steps: 1, reason: 'step 2 is missing' } });
   });
@@ -346,7 +330,7 @@ describe('the open song', () => {
 
   it('tells of damaged steps', async () => {
     const id = await songs.add(base);
-    await journal.append(id, [{ n: 1, act: 'do', edit: { kind: 'melt' } as never }], {});
+    await journal.append(id, [{ n: 1, act: 'do', edit: { kind: 'melt' } as never }]);
     expect((await open(id)).damage).toMatch(/The last step could not be read/);
   });
 
@@ -367,9 +351,11 @@ describe('the open song', () => {
     store.dispatch(DeskActions.edit({ edit: rename('mine') }));
     expect((await state()).history?.song.name).toBe('Test');
     expect(TestBed.inject(Said).text()).toMatch(/open in another tab/);
-    await journal.append(id, [{ n: 1, ...does('theirs') }], {});
+    await journal.append(id, [{ n: 1, ...does('theirs') }]);
+    await journal.tellList(id, 'theirs');
     await until(async () => (await state()).history?.song.name === 'theirs');
-    await journal.append(id, [{ n: 2, ...does('theirs too') }], {});
+    await journal.append(id, [{ n: 2, ...does('theirs too') }]);
+    await journal.tellList(id, 'theirs');
     await until(async () => (await state()).history?.undo.length === 2);
     other.release();
     store.dispatch(DeskActions.takeOver());

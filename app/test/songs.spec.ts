@@ -23,7 +23,7 @@ describe('songs in the browser', () => {
 
   it('are deleted and brought back whole', async () => {
     const id = await songs.add(base);
-    await songs.journal.append(id, [{ n: 1, act: 'do', edit: quantize }], {});
+    await songs.journal.append(id, [{ n: 1, act: 'do', edit: quantize }]);
     const removed = await songs.remove(id);
     expect(await songs.open(id)).toBeUndefined();
     if (removed) await songs.restore(removed);
@@ -91,10 +91,7 @@ describe('the desk’s state', () => {
 describe('the list of songs', () => {
   it('has each song at a glance: where its tracks play, and how they lean now', async () => {
     const songs = TestBed.inject(SongStore);
-    const late = song(
-      Array.from({ length: 16 }, (_, i) => note(i, i * 240 + 40)),
-      {},
-    );
+    const late = song(Array.from({ length: 16 }, (_, i) => note(i, i * 240 + 40)));
     const id = await songs.add(late);
     const info = async () => (await firstValueFrom(from(songs.list$))).find((s) => s.id === id);
     expect((await info())?.glance).toMatchObject([{ name: 'Track', leanMs: expect.closeTo(20.8, 1) }]);

@@ -9,12 +9,18 @@ import {
   type History,
 } from '@early-sparrow/core/edit';
 import { readSong } from '@early-sparrow/core/song';
-import type { Database, JournalEntry, Snapshot, SongInfo } from './database';
+import type { Database, JournalEntry, Snapshot } from './database';
 
 /** The song is not there any more: it was deleted, or the browser's data were cleared. */
 export class GoneError extends Error {}
 /** Somebody else has written steps to this song since. */
 export class ConflictError extends Error {}
+
+const STRICT: IDBTransactionOptions = { durability: 'strict' };
+
+function faultOf(error: DOMException | null): Error {
+  return error?.name === 'ConstraintError' ? new ConflictError() : (error ?? new Error('The browser wrote nothing.'));
+}
 
 /** A song as it was kept, with its history and the number of its last step. */
 export interface KeptSong {
@@ -69,8 +75,10 @@ export class Journal {
 
   /** Number of the last step of a song; undefined where the song is gone. */
   async last(id: string): Promise<number | undefined> {
-    const { snapshots, entries } = this.database;
-    return this.database.transaction('r', snapshots, entries, async () => {
+    const { infos, snapshots, entries } = this.database;
+    return this.database.transaction('r', infos, snapshots, entries, async () => {
+      // Looked at so that a live query of this runs again: steps are written past Dexie, the list is told through it.
+      await infos.get(id);
       const newest = await entries.where('[song+n]').between([id, 0], [id, Infinity]).last();
       if (newest) return newest.n;
       // The last step stays in the journal when a snapshot is written: without one nothing was done yet.
@@ -79,19 +87,40 @@ export class Journal {
   }
 
   /**
-   * Writes steps behind the others, with what the list of songs shows.
+   * Writes steps behind the others. All that it takes is asked of the database at once and committed without waiting for
+   * answers: the steps are on the disk however busy the page is with showing them.
    * @throws GoneError, ConflictError, or what the browser throws where it cannot write
    */
-  async append(id: string, deeds: readonly NumberedDeed[], info: Partial<SongInfo>): Promise<void> {
-    const { infos, snapshots, entries } = this.database;
-    await this.database.transaction('rw', infos, snapshots, entries, async () => {
-      if ((await snapshots.where('id').equals(id).count()) === 0) throw new GoneError();
-      const [first] = deeds;
-      const newest = await entries.where('[song+n]').between([id, 0], [id, Infinity]).last();
-      if (newest && newest.n !== first.n - 1) throw new ConflictError();
-      await entries.bulkAdd(deeds.map(({ n, act, edit }) => ({ song: id, n, act, edit })));
-      await infos.update(id, info);
+  async append(id: string, deeds: readonly NumberedDeed[]): Promise<void> {
+    const { database } = this;
+    if (!database.isOpen()) await database.open();
+    let there = 0;
+    let follows = true;
+    const [first] = deeds;
+    await new Promise<void>((done, fail) => {
+      const transaction = database.backendDB().transaction(['snapshots', 'entries'], 'readwrite', STRICT);
+      transaction.oncomplete = () => done();
+      transaction.onabort = () => fail(faultOf(transaction.error));
+      const entries = transaction.objectStore('entries');
+      const counted = transaction.objectStore('snapshots').count(id);
+      counted.onsuccess = () => (there = counted.result);
+      const any = entries.count(IDBKeyRange.bound([id, 0], [id, first.n - 1]));
+      const last = entries.count([id, first.n - 1]);
+      // Some steps but not the last one: there is a gap. None at all: a snapshot has them.
+      last.onsuccess = () => (follows = any.result === 0 || last.result > 0);
+      // A step of that number that is there already makes the whole transaction fail.
+      for (const { n, act, edit } of deeds) entries.add({ song: id, n, act, edit });
+      transaction.commit();
     });
+    if (there > 0 && follows) return;
+    // What was written follows nothing: it is taken out again.
+    await database.entries.bulkDelete(deeds.map(({ n }): [string, number] => [id, n]));
+    throw there === 0 ? new GoneError() : new ConflictError();
+  }
+
+  /** Tells the list of songs what a song is called now, and when it was changed. */
+  async tellList(id: string, name: string): Promise<void> {
+    await this.database.infos.update(id, { name, changed: new Date().toISOString() });
   }
 
   /** Writes the song anew, with what undo and redo would do; the steps before its last leave the journal. */

@@ -96,7 +96,8 @@ export class SongStore {
       const edit = { kind: 'song-name', name: 'Rename the song', to: name } as const;
       const after = doEdit(history, edit);
       if (isProblem(after)) throw new SongsError(after.problem);
-      await this.journal.append(id, [{ n: n + 1, act: 'do', edit }], { name, changed: new Date().toISOString() });
+      await this.journal.append(id, [{ n: n + 1, act: 'do', edit }]);
+      await this.journal.tellList(id, name);
     } finally {
       lock.release();
     }

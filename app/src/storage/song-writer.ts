@@ -97,9 +97,7 @@ export class SongWriter {
     while (this.queue.length > 0) {
       const batch = [...this.queue];
       try {
-        const name = this.history?.song.name;
-        const changed = new Date().toISOString();
-        await this.journal.append(this.id, batch, name === undefined ? { changed } : { name, changed });
+        await this.journal.append(this.id, batch);
       } catch (error) {
         this.fail(error);
         return;
@@ -111,6 +109,8 @@ export class SongWriter {
       this.trouble = null;
       this.tell();
     }
+    // The list may be told later: nothing of the song depends on it.
+    if (this.history) void this.journal.tellList(this.id, this.history.song.name).catch(() => undefined);
     if (!this.closed && this.inJournal >= LONG_JOURNAL) this.idle = setTimeout(() => void this.shorten(), IDLE_MS);
   }
 

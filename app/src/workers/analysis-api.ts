@@ -1,10 +1,11 @@
 import type { Analysis } from '@early-sparrow/core/insight';
-import type { Part, Quantize, SongTimes } from '@early-sparrow/core/song';
+import type { Quantize, SongTimes } from '@early-sparrow/core/song';
+import type { NoteColumns } from '@early-sparrow/core/treatment';
 
 /** What the analysis worker can be asked. */
 export interface AnalysisApi {
   /** @param told how far it is, from 0 to 1 */
-  analyse(part: Part, time: SongTimes, told: (share: number) => void): Analysis;
+  analyse(notes: NoteColumns, time: SongTimes, told: (share: number) => void): Analysis;
   /**
    * The lines that follow a player.
    * @param place chords' places in ticks, ascending

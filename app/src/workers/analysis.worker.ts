@@ -1,11 +1,11 @@
 import { expose } from 'comlink';
-import { analysePart } from '@early-sparrow/core/insight';
+import { analyseColumns } from '@early-sparrow/core/insight';
 import { timeOf } from '@early-sparrow/core/song';
 import { followLines, treatmentLines } from '@early-sparrow/core/treatment';
 import type { AnalysisApi } from './analysis-api';
 
 const api: AnalysisApi = {
-  analyse: (part, time, told) => analysePart(part, time, told),
+  analyse: (notes, time, told) => analyseColumns(notes, time, told),
   follow(place, times, settings, told) {
     const time = timeOf(times);
     return followLines(place, treatmentLines(settings, time), time, settings.grid, told).line;

@@ -29,8 +29,13 @@ export function freeChords(columns: NoteColumns, time: SongTime): Float64Array {
 
 /** Suggests grids for a part and measures lag and swing on the best. */
 export function analysePart(part: Part, song: SongTimes, progress?: Progress): Analysis {
+  return analyseColumns(partColumns(part), song, progress);
+}
+
+/** The same for notes as columns, which go to a worker a hundred times as quickly as objects. */
+export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?: Progress): Analysis {
   const time = timeOf(song);
-  return analysePlaces(freeChords(partColumns(part), time), time, progress);
+  return analysePlaces(freeChords(columns, time), time, progress);
 }
 
 /** The same for chords' places in ticks, ascending. */

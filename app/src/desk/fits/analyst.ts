@@ -2,6 +2,7 @@ import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy
 import type { Analysis } from '@early-sparrow/core/insight';
 import { sameTime, timeOf, type Note, type Part, type Song } from '@early-sparrow/core/song';
 import type { SongTime } from '@early-sparrow/core/grid';
+import { partColumns } from '@early-sparrow/core/treatment';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
@@ -122,13 +123,15 @@ export class Analyst implements OnDestroy {
 
   private async analyse(notes: Notes, signal?: AbortSignal, told?: (share: number) => void): Promise<void> {
     const song = this.treating.song();
-    const part = this.treating.part();
-    if (!song || !part) return;
+    if (!song) return;
     const { ppq, tempo, meter } = song;
-    const analysis = await this.link.ask((api, tell) => api.analyse({ ...part, notes }, { ppq, tempo, meter }, tell), {
-      ...(signal ? { signal } : {}),
-      ...(told ? { told } : {}),
-    });
+    const analysis = await this.link.ask(
+      (api, tell) => api.analyse(partColumns({ notes }), { ppq, tempo, meter }, tell),
+      {
+        ...(signal ? { signal } : {}),
+        ...(told ? { told } : {}),
+      },
+    );
     known.set(notes, { time: timeOf(song), analysis });
     this.last = notes;
     this.finished.update((n) => n + 1);

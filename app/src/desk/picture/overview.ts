@@ -134,7 +134,7 @@ export class Overview {
     });
   }
 
-  /** A stroke a note; where several fall on one place, one: a million notes are no more than there are pixels. */
+  /** A stroke a note, each pixel at most once: a million notes are no more than there are pixels. */
   private paintPart(ctx: CanvasRenderingContext2D, part: Part, y: number, row: number): void {
     let lowest = 127;
     let highest = 0;
@@ -143,16 +143,23 @@ export class Overview {
       highest = Math.max(highest, pitch);
     }
     const range = Math.max(1, highest - lowest);
-    const drawnTo = new Float64Array(128).fill(-1);
-    ctx.beginPath();
+    const width = Math.ceil(this.size.width) + 1;
+    const rows = Math.max(1, Math.round(row - 4));
+    const marked = new Uint8Array(width * rows);
     for (const { start, length, pitch } of part.notes) {
-      const x = this.x(start);
-      const w = Math.max(1, this.x(length) - 0.5);
-      if (x + w <= drawnTo[pitch]) continue;
-      drawnTo[pitch] = Math.ceil(x + w);
-      ctx.rect(x, y + (row - 4) * (1 - (pitch - lowest) / range), w, 1.5);
+      const line = Math.round((rows - 1) * (1 - (pitch - lowest) / range)) * width;
+      const from = Math.max(0, Math.floor(this.x(start)));
+      const to = Math.min(width, Math.max(from + 1, Math.floor(this.x(start + length) - 0.5)));
+      marked.fill(1, line + from, line + to);
     }
-    ctx.fill();
+    for (let line = 0; line < rows; line++) {
+      for (let x = 0; x < width; x++) {
+        if (marked[line * width + x] === 0) continue;
+        const from = x;
+        while (x < width && marked[line * width + x] === 1) x++;
+        ctx.fillRect(from, y + line, x - from, 1.5);
+      }
+    }
   }
 
   private paintBars(ctx: CanvasRenderingContext2D): void {
