@@ -87,6 +87,26 @@ describe('the analyst', () => {
     expect(analyst.complete()).toBe(true);
   });
 
+  it('listens to tracks that are chosen while it listens to another', async () => {
+    const [track] = base.tracks;
+    const other = (n: number) => {
+      const notes = track.parts[0].notes.map((x) => ({ ...x, id: x.id + 100 * n, start: x.start + n }));
+      return { ...track, id: `t${n}`, parts: [{ ...track.parts[0], id: `p${n}`, notes }] };
+    };
+    const three = { ...base, tracks: [track, other(1), other(2)], nextId: 500 };
+    store.dispatch(DeskActions.opened({ songId: 'y', history: startHistory(three) }));
+    await settle();
+    for (const trackId of ['t1', 't2']) {
+      store.dispatch(DeskActions.toggleTrack({ trackId }));
+      await settle();
+    }
+    for (let i = 0; i < asked.length; i++) {
+      asked[i].answer();
+      await settle();
+    }
+    expect(analyst.complete()).toBe(true);
+  });
+
   it('listens anew once the tempo is another', async () => {
     asked[0].answer();
     await settle();

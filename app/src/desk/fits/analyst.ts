@@ -119,6 +119,8 @@ export class Analyst implements OnDestroy {
     if (this.running !== running) return;
     this.running = null;
     this.progress.set(null);
+    // Others may have been chosen meanwhile.
+    if (!this.problem() && this.treating.song()) this.again();
   }
 
   private async analyse(notes: Notes, signal?: AbortSignal, told?: (share: number) => void): Promise<void> {
