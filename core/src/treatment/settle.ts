@@ -35,6 +35,62 @@ interface Settling {
 }
 
 /**
+ * Each voice on its way through the notes: the open group of notes that may touch each other. Looking at whole voices
+ * because two of their notes touch would make long parts several times slower.
+ */
+class Groups {
+  readonly last = new Int32Array(VOICES);
+  readonly size = new Int32Array(VOICES);
+  /** Where the open group starts, and up to where it sounds. */
+  readonly start = new Float64Array(VOICES);
+  readonly reach = new Float64Array(VOICES);
+  /** Up to where any group that is closed sounds. */
+  readonly closed = new Float64Array(VOICES).fill(-Infinity);
+  /** 1 for a voice in which a note came to lie before a group that was closed: it is settled as a whole. */
+  readonly mixed = new Uint8Array(VOICES);
+  /** The note before each one in its group. */
+  readonly before: Int32Array;
+  /** Closed groups of several notes: the last note and the size of each. */
+  readonly several: number[] = [];
+
+  constructor(count: number) {
+    this.before = new Int32Array(count);
+  }
+
+  add(voice: number, note: number, start: number, end: number): void {
+    // Notes that start together touch each other even without any length.
+    const reach = end > start ? end : start + 1;
+    if (this.size[voice] > 0 && start < this.reach[voice]) {
+      if (start < this.start[voice]) {
+        this.start[voice] = start;
+        if (start < this.closed[voice]) this.mixed[voice] = 1;
+      }
+      this.before[note] = this.last[voice];
+      this.size[voice]++;
+      if (reach > this.reach[voice]) this.reach[voice] = reach;
+    } else {
+      if (this.size[voice] > 0) this.close(voice);
+      this.size[voice] = 1;
+      this.start[voice] = start;
+      this.reach[voice] = reach;
+    }
+    this.last[voice] = note;
+  }
+
+  close(voice: number): void {
+    if (this.size[voice] > 1) this.several.push(this.last[voice], this.size[voice]);
+    if (this.reach[voice] > this.closed[voice]) this.closed[voice] = this.reach[voice];
+  }
+
+  /** The notes of a group, from its last one and its size. */
+  members(last: number, size: number): number[] {
+    const members = new Array<number>(size);
+    for (let k = size - 1, note = last; k >= 0; k--, note = this.before[note]) members[k] = note;
+    return members;
+  }
+}
+
+/**
  * Rounds to whole ticks and mends what the stages brought about, in place, in the order of where the notes now lie.
  * Notes that no stage changed stay exactly as they were, their overlaps and lengths included, unless a changed note
  * runs into them: then the earlier ends where the later starts.
@@ -42,13 +98,10 @@ interface Settling {
 export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array, rules: SettleRules): Settled {
   const { count, voice: voices, start: start0, end: end0 } = columns;
   const { start, end } = times;
+  const { silent } = rules;
   const held: number[] = [];
-  /** Of each voice: where its latest note starts, up to where it sounds, and what there is to settle in it. */
-  const latest = new Float64Array(VOICES).fill(-Infinity);
-  const reach = new Float64Array(VOICES).fill(-Infinity);
-  const touched = new Uint8Array(VOICES);
+  const groups = new Groups(count);
   for (let i = 0; i < count; i++) {
-    const voice = voices[i];
     let s = start[i];
     let e = end[i];
     if (s !== start0[i] || e !== end0[i]) {
@@ -61,33 +114,42 @@ export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array,
       if (e < s + 1) e = s + 1;
       start[i] = s;
       end[i] = e;
-      touched[voice] |= CHANGED;
     }
-    if (rules.silent?.[i]) continue;
-    if (s <= latest[voice] || s < reach[voice]) touched[voice] |= MEETS;
-    if (s > latest[voice]) latest[voice] = s;
-    if (e > reach[voice]) reach[voice] = e;
+    if (silent === null || silent[i] === 0) groups.add(voices[i], i, s, e);
   }
+  for (let v = 0; v < VOICES; v++) if (groups.size[v] > 0) groups.close(v);
   const state: Settling = { columns, times, velocity, rules, dropped: null, doubles: [], cut: new Set() };
-  const members = membersOf(columns, touched, rules.silent);
-  for (const list of members.values()) settleVoice(state, list);
+  settleAll(state, groups);
   const { dropped, doubles, cut } = state;
   return { doubles, held, dropped, cut: [...cut] };
 }
 
-/** Something in a voice was changed; notes of it meet, or are not in order any more. Both: there is something to settle. */
-const CHANGED = 1;
-const MEETS = 2;
-
-/** The notes of the voices in which there is something to settle. */
-function membersOf(columns: NoteColumns, touched: Uint8Array, silent: Uint8Array | null): Map<number, number[]> {
-  const members = new Map<number, number[]>();
-  for (let v = 0; v < VOICES; v++) if (touched[v] === (CHANGED | MEETS)) members.set(v, []);
-  if (members.size === 0) return members;
-  for (let i = 0; i < columns.count; i++) {
-    if (touched[columns.voice[i]] === (CHANGED | MEETS) && !silent?.[i]) members.get(columns.voice[i])?.push(i);
+function settleAll(state: Settling, groups: Groups): void {
+  const { voice, count } = state.columns;
+  for (let k = 0; k < groups.several.length; k += 2) {
+    const last = groups.several[k];
+    if (groups.mixed[voice[last]] === 0) settleGroup(state, groups.members(last, groups.several[k + 1]));
   }
-  return members;
+  if (!groups.mixed.includes(1)) return;
+  const whole = new Map<number, number[]>();
+  for (let i = 0; i < count; i++) {
+    if (groups.mixed[voice[i]] === 0 || state.rules.silent?.[i]) continue;
+    const list = whole.get(voice[i]);
+    if (list) list.push(i);
+    else whole.set(voice[i], [i]);
+  }
+  for (const list of whole.values()) settleGroup(state, list);
+}
+
+/** Settles notes of one voice that may touch each other. */
+function settleGroup(state: Settling, members: number[]): void {
+  const { columns, times } = state;
+  const changed = (i: number) => times.start[i] !== columns.start[i] || times.end[i] !== columns.end[i];
+  if (!members.some(changed)) return;
+  const [a, b] = members;
+  // Most groups are two notes in their order, the first of which sounds into the second.
+  if (members.length === 2 && times.start[a] < times.start[b]) settlePair(state, a, b);
+  else settleVoice(state, members);
 }
 
 /** Settles one voice: goes through its notes as they start, with those that still sound at hand. */
