@@ -89,6 +89,15 @@ test('while the browser cannot write, that is told, and nothing is lost', async 
   await setStrength(page, 43);
   await expect(page.getByText('The browser cannot write what you do')).toBeVisible();
   await expect(page.getByText('saved', { exact: true })).toHaveCount(0);
+  // It is not left without a word.
+  let asked = '';
+  page.once('dialog', (dialog) => {
+    asked = dialog.message();
+    void dialog.dismiss();
+  });
+  await page.getByRole('link', { name: 'All songs' }).click();
+  await expect.poll(() => asked).toContain('not saved and would be lost');
+  await expect(page.getByRole('heading', { name: 'Night Ferry' })).toBeVisible();
   // Work goes on, and can be taken out.
   await setStrength(page, 52);
   await expect(page.getByText('2 steps wait here')).toBeVisible();

@@ -5,6 +5,7 @@ import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { KeepingEffects } from './state/keeping.effects';
 import { deskFeature } from './state/desk.feature';
+import { unwrittenGuard } from './state/unwritten.guard';
 
 const routes: Routes = [
   {
@@ -12,7 +13,12 @@ const routes: Routes = [
     loadComponent: () => import('./songs/songs-page').then((m) => m.SongsPage),
     title: 'Songs · Early Sparrow',
   },
-  { path: 'song/:id', loadComponent: () => import('./desk/desk-page').then((m) => m.DeskPage), title: 'Early Sparrow' },
+  {
+    path: 'song/:id',
+    loadComponent: () => import('./desk/desk-page').then((m) => m.DeskPage),
+    canDeactivate: [unwrittenGuard],
+    title: 'Early Sparrow',
+  },
   { path: '**', redirectTo: '' },
 ];
 

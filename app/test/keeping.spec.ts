@@ -11,6 +11,7 @@ import { note, part, song } from '../../core/test/build';
 import { Said } from '../src/common/said';
 import { KeepingEffects } from '../src/state/keeping.effects';
 import { DeskActions, deskFeature, type DeskState } from '../src/state/desk.feature';
+import { unwrittenGuard } from '../src/state/unwritten.guard';
 import { ConflictError, GoneError, Journal } from '../src/storage/journal';
 import { Database, type Snapshot } from '../src/storage/database';
 import { SongStore } from '../src/storage/song-store';
@@ -363,6 +364,20 @@ describe('the open song', () => {
     store.dispatch(DeskActions.edit({ edit: rename('mine now') }));
     await saved();
     expect((await songs.open(id))?.history.undo).toHaveLength(3);
+  });
+
+  it('is not left without a word while steps of it are not written', async () => {
+    const leave = () =>
+      TestBed.runInInjectionContext(() => unwrittenGuard(null, null as never, null as never, null as never));
+    const ask = jest.spyOn(globalThis, 'confirm').mockReturnValue(false);
+    await open(await songs.add(base));
+    expect(leave()).toBe(true);
+    store.dispatch(DeskActions.writing({ state: { unsaved: 2, trouble: 'failed' } }));
+    expect(leave()).toBe(false);
+    ask.mockReturnValue(true);
+    expect(leave()).toBe(true);
+    expect(ask).toHaveBeenCalledTimes(2);
+    store.dispatch(DeskActions.writing({ state: { unsaved: 0, trouble: null } }));
   });
 
   it('deleted in another tab is told to be, and is kept again on a press', async () => {

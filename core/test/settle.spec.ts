@@ -126,6 +126,20 @@ describe('a written file', () => {
   });
 });
 
+describe('two notes of a key that came to start together', () => {
+  it('are written with their own lengths and velocities, also once one of them is where it was by Keep', () => {
+    const s = song([
+      note(0, 0, { length: 2, velocity: 2, order: [0, 1] }),
+      note(1, 0, { length: 1, velocity: 1, take: { start: 1, length: 0, velocity: 1 } }),
+    ]);
+    const read = readSmf(writeSmf(s, perform(s, 'corrected')), 'x').song.tracks[0].parts[0].notes;
+    expect(read.map((n) => [n.length, n.velocity]).sort()).toEqual([
+      [1, 1],
+      [2, 2],
+    ]);
+  });
+});
+
 describe('events', () => {
   const pedal = (tick: number, value: number) =>
     ({ type: 'controller', controller: 64, channel: 0, tick, value }) as const;

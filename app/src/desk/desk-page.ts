@@ -83,6 +83,7 @@ import { Viewport } from './picture/viewport';
   host: {
     '(window:keyup)': 'released($event)',
     '(window:blur)': 'letGo()',
+    '(window:beforeunload)': 'hold($event)',
   },
   templateUrl: './desk-page.html',
   styleUrl: './desk-page.scss',
@@ -109,6 +110,7 @@ export class DeskPage {
   protected readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
   protected readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
   protected readonly corrected = computed(() => this.player.shown() === 'corrected');
+  private readonly unsaved = this.store.selectSignal(deskFeature.selectUnsaved);
   protected readonly problem = this.store.selectSignal(deskFeature.selectProblem);
   protected readonly part = this.store.selectSignal(deskFeature.selectShownPart);
 
@@ -158,6 +160,11 @@ export class DeskPage {
       if (open()) this.opened.open(name, () => open.set(false));
       else this.opened.closed(name);
     });
+  }
+
+  /** A tab with steps that are not written asks before it goes. */
+  protected hold(event: BeforeUnloadEvent): void {
+    if (this.unsaved() > 0) event.preventDefault();
   }
 
   protected letGo(): void {

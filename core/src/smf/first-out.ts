@@ -6,7 +6,7 @@ const keyOf = ({ note }: SoundingNote) => note.channel * 128 + note.pitch;
 /** Notes as they can be written, and those of a key that come to start together, which need an order among them. */
 export interface Writable {
   readonly notes: readonly SoundingNote[];
-  /** Whether a note shares its start with another of its key, and one of them moved to it. */
+  /** Whether a note shares its start with another of its key, and they do not all stand there in their file. */
   readonly joins: (note: SoundingNote) => boolean;
 }
 
@@ -49,12 +49,17 @@ function keysToMend(notes: readonly SoundingNote[]): Map<number, number[]> {
   return lists;
 }
 
+/** Whether a note starts where it did in its file, among the same events. */
+function stayed({ note, start, ordered }: SoundingNote): boolean {
+  return ordered && start === note.start && typeof note.order?.[0] === 'number';
+}
+
 function addJoined(sorted: readonly number[], notes: readonly SoundingNote[], together: Set<SoundingNote>): void {
   for (let from = 0; from < sorted.length;) {
     let to = from + 1;
     while (to < sorted.length && notes[sorted[to]].start === notes[sorted[from]].start) to++;
     const run = sorted.slice(from, to).map((i) => notes[i]);
-    if (run.length > 1 && run.some((n) => n.start !== n.note.start)) for (const n of run) together.add(n);
+    if (run.length > 1 && !run.every(stayed)) for (const n of run) together.add(n);
     from = to;
   }
 }
