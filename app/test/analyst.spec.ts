@@ -100,8 +100,9 @@ describe('the analyst', () => {
       store.dispatch(DeskActions.toggleTrack({ trackId }));
       await settle();
     }
-    for (let i = 0; i < asked.length; i++) {
-      asked[i].answer();
+    // Each answer may bring a further question.
+    for (const question of asked) {
+      question.answer();
       await settle();
     }
     expect(analyst.complete()).toBe(true);
