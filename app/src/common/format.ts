@@ -1,4 +1,5 @@
 import { formatDistanceToNow } from 'date-fns';
+import { counted } from '@early-sparrow/core/song';
 
 /** `3 minutes ago` from an ISO date. */
 export function ago(iso: string): string {
@@ -23,10 +24,7 @@ export function pitchName(pitch: number): string {
   return `${NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}`;
 }
 
-/** `one note`, `3 notes`. */
-export function counted(n: number, what: string, many = `${what}s`): string {
-  return n === 1 ? `one ${what}` : `${n} ${many}`;
-}
+export { counted };
 
 /** `One note`, `3 notes`: at the beginning of a sentence. */
 export function countedFirst(n: number, what: string, many?: string): string {

@@ -77,11 +77,6 @@ export class SongStore {
     };
   }
 
-  /** Forgets the damaged steps of a song. */
-  async dropDamaged(id: string): Promise<void> {
-    await this.database.damaged.where('song').equals(id).delete();
-  }
-
   /** Tells the list how a song is now: after it was changed or first opened. */
   async describe(id: string, song: Song): Promise<void> {
     await this.database.infos.update(id, { glance: glanceOf(song) });

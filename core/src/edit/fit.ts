@@ -1,5 +1,4 @@
-import { type Note, type Part, partsOf, type Song, type Track } from '../song';
-import { counted } from './words';
+import { counted, type Note, type Part, partsOf, type Song, type Track } from '../song';
 
 /** The number in the id of a track or part; −1 where it has none. */
 export function idNumber(id: string): number {

@@ -1,4 +1,5 @@
 import {
+  counted,
   eventAsTaken,
   findPart,
   keepEvent,
@@ -18,7 +19,6 @@ import { correctedTrack, isSilent, treatEvents, treatPart } from '../treatment';
 import { applyEdit, type Edit, type SimpleEdit } from './edit';
 import { isProblem } from './kind';
 import { changeNotes } from './kinds/notes';
-import { counted } from './words';
 
 /** After so many rounds of finding what hangs together, all of the part is kept. */
 const ROUNDS = 8;

@@ -1,3 +1,4 @@
+import { counted } from '../song';
 import { formatGrid, isSwung, stepName, type Grid } from '../grid';
 
 interface Figures {
@@ -10,11 +11,11 @@ interface Figures {
 export function reasonFor(fit: Figures, best: Figures, rank: number, chords: number): string {
   const name = gridName(fit.grid);
   if (rank === 0) {
-    const merges = fit.merges === 0 ? 'nothing merges' : `${count(fit.merges, 'chord')} would merge`;
+    const merges = fit.merges === 0 ? 'nothing merges' : `${counted(fit.merges, 'chord')} would merge`;
     return `Most chords are within ${ms(fit.missMs)} of the ${name} lines, and ${merges}.`;
   }
   if (fit.merges > best.merges + Math.max(1, chords * 0.01)) {
-    return `Too coarse: ${count(fit.merges, 'chord')} would land on the line of the chord before.`;
+    return `Too coarse: ${counted(fit.merges, 'chord')} would land on the line of the chord before.`;
   }
   if (fit.missMs > best.missMs * 1.3 + 1) {
     return `The typical miss is ${ms(fit.missMs)} instead of ${ms(best.missMs)}: these are not the lines that were meant.`;
@@ -32,8 +33,4 @@ export function gridName(grid: Grid): string {
 
 function ms(value: number): string {
   return `${value < 9.95 ? value.toFixed(1) : value.toFixed(0)} ms`;
-}
-
-function count(n: number, what: string): string {
-  return n === 1 ? `one ${what}` : `${n} ${what}s`;
 }

@@ -11,5 +11,6 @@ export * from './song';
 export * from './span';
 export * from './text';
 export * from './treatment';
+export * from './words';
 export type { Song1 } from './version-1';
 export { BytesSchema, ColourSchema, NameSchema, TickSchema } from './units';

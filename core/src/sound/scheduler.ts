@@ -1,12 +1,13 @@
+import type { Ms, Seconds } from '../time';
 import { firstFrom, type Sounding } from './timeline';
 
 /** What a scheduler plays on. Times in seconds of the device's own clock. */
 export interface Output {
   /** The device's clock now. */
-  now(): number;
+  now(): Seconds;
   /** Sounds a note; it ends by itself. */
-  note(track: number, note: Sounding, time: number, seconds: number): void;
-  click(time: number, accent: boolean): void;
+  note(track: number, note: Sounding, time: Seconds, seconds: Seconds): void;
+  click(time: Seconds, accent: boolean): void;
   /** Ends everything that sounds and forgets what was to come. */
   silence(): void;
 }
@@ -20,7 +21,7 @@ export interface Source {
   /** Loop in ms; null for none. */
   loop(): { readonly from: number; readonly to: number } | null;
   /** Where the song ends, in ms. */
-  end(): number;
+  end(): Ms;
 }
 
 /** How far ahead notes are handed to the output, in seconds: as little as is safe, so that a switch is heard at once. */

@@ -12,5 +12,3 @@ export type Ticks = number & Counted<'ticks'>;
 export type Ms = number & Counted<'ms'>;
 /** Real time in seconds, as audio devices count it. */
 export type Seconds = number & Counted<'seconds'>;
-/** Time in steps of a grid. */
-export type Steps = number & Counted<'steps'>;
