@@ -16,6 +16,9 @@ export interface SongTime {
   readonly meter: MeterMap;
 }
 
+/** A place this share of a gap before a line lies just before it. */
+const BESIDE = 1e-3;
+
 /**
  * The lines of a grid through a song. Nothing lists them all: {@link locate} finds the
  * two lines around a place, {@link between} lists those of a span.
@@ -88,11 +91,20 @@ export class Lines {
 
   private locateShifted(t: number): void {
     this.locatePlain(this.plainOf(t));
+    // Going to ms and back rounds, so that the first answer may be a line off. Steps are taken among the unshifted
+    // lines, by a share of their gap: beside a shifted one, an extreme tempo leaves no room for a small amount.
+    while (this.shifted(this.after) <= t) {
+      const { after } = this;
+      this.locatePlain(after);
+      if (this.after <= after) break;
+    }
+    while (this.shifted(this.before) > t) {
+      const { before } = this;
+      this.locatePlain(before - BESIDE * (this.after - before));
+      if (this.before >= before) break;
+    }
     this.before = this.shifted(this.before);
     this.after = this.shifted(this.after);
-    // Going to ms and back rounds, so that the first answer may be a line off.
-    while (this.after <= t) this.stepTo(this.after, 1e-6);
-    while (this.before > t) this.stepTo(this.before, -1e-6);
   }
 
   private locatePlain(t: number): void {
@@ -145,13 +157,6 @@ export class Lines {
 
   private shifted(line: number): number {
     return line === -Infinity ? line : line + this.shiftAt(line);
-  }
-
-  /** Moves on to the lines around the place just beside a line. */
-  private stepTo(line: number, beside: number): void {
-    this.locatePlain(this.plainOf(line) + beside);
-    this.before = this.shifted(this.before);
-    this.after = this.shifted(this.after);
   }
 
   /** The unshifted line of a shifted one. */
