@@ -3,7 +3,8 @@ import { changeNotes, doEdit, isProblem, startHistory } from '@early-sparrow/cor
 import { suggestGrids } from '@early-sparrow/core/insight';
 import { hash3 } from '@early-sparrow/core/maths';
 import { newPart, newSong, newTrack, type Note, type Song, type Treatment } from '@early-sparrow/core/song';
-import { factsOf, followLines, settle, Treater, type NoteColumns } from '@early-sparrow/core/treatment';
+import { followLines } from '@early-sparrow/core/follow';
+import { factsOf, settle, Treater, type NoteColumns } from '@early-sparrow/core/treatment';
 import { ALL_STAGES, makeNotes, TIME, toObjects, WITHOUT_HUMANIZE, type NoteObject } from './notes';
 import { inTurns } from './turns';
 

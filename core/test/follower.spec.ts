@@ -1,6 +1,7 @@
 import { parseGrid } from '@early-sparrow/core/grid';
 import { outdate, type Song } from '@early-sparrow/core/song';
-import { factsOf, followBy, followLines, treatPart, type Follower } from '@early-sparrow/core/treatment';
+import { followLines } from '@early-sparrow/core/follow';
+import { factsOf, followBy, treatPart, type Follower } from '@early-sparrow/core/treatment';
 import { note, part, song, treated } from './build';
 
 /** A take that slowly rushes by more than half a step. */

@@ -13,7 +13,7 @@ import {
 } from '@early-sparrow/core/insight';
 import { logGamma, median, medianAbsoluteDeviation, sortedQuantile } from '@early-sparrow/core/maths';
 import { readSmf } from '@early-sparrow/core/smf';
-import { followLines } from '@early-sparrow/core/treatment';
+import { followLines } from '@early-sparrow/core/follow';
 import { scoreFollow } from '../../tools/accuracy/follows';
 import { scoreGrids } from '../../tools/accuracy/grids';
 import { scoreLags } from '../../tools/accuracy/lags';

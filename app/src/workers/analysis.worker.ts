@@ -1,7 +1,8 @@
 import { expose } from 'comlink';
 import { analyseColumns } from '@early-sparrow/core/insight';
 import { timeOf } from '@early-sparrow/core/song';
-import { followLines, treatmentLines } from '@early-sparrow/core/treatment';
+import { followLines } from '@early-sparrow/core/follow';
+import { treatmentLines } from '@early-sparrow/core/treatment';
 import type { AnalysisApi } from './analysis-api';
 
 const api: AnalysisApi = {

@@ -1,6 +1,7 @@
 import { formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, SWING_MIN, type Grid, type SongTime } from '../grid';
 import { timeOf, type Part, type SongTimes } from '../song';
-import { chordMedian, followLines, groupChords, partColumns, type NoteColumns, type Progress } from '../treatment';
+import { followLines, type Progress } from '../follow';
+import { chordMedian, groupChords, partColumns, type NoteColumns } from '../treatment';
 import { findLag, type Lag } from './lag';
 import { reasonFor } from './reason';
 import { suggestGrids, type Fit, type Suggestion } from './suggest';
@@ -68,7 +69,7 @@ function withMeasuredSwing(fit: Fit, place: Float64Array, time: SongTime): Fit {
 /** Whether the player's time wanders, by the fitted model of {@link followLines}. */
 export function isDrifting(place: Float64Array, g: Grid, lag: number, time: SongTime, progress?: Progress): boolean {
   const steady = place.map((tick) => time.tempo.shift(tick, -lag));
-  return followLines(steady, gridLines(g, time), time, g, progress).model.tau > 0;
+  return followLines(steady, gridLines(g, time), time, g, progress).wander > 0;
 }
 
 /** The suggestion's swung grid, if it is the best or as good as the best. */

@@ -1,6 +1,6 @@
 import { barPattern, formatGrid, gridLines, parseGrid, SWING_MAX, type Grid, type SongTime } from '../grid';
 import { median } from '../maths';
-import type { Progress } from '../treatment';
+import type { Progress } from '../follow';
 import { linesInBars, plainCandidates, SWINGS, SWUNG_VALUES, type Candidate } from './candidates';
 import { codeLength } from './code-length';
 import { barHistograms, type BarHistogram } from './histogram';

@@ -1,7 +1,7 @@
 import type { Lines, SongTime } from '../grid';
 import { outdate, type Quantize } from '../song';
 import type { Ticks } from '../time';
-import { followLines } from './follow';
+import { followLines } from '../follow';
 
 /**
  * Finds the lines that follow a player, or says null while it does not know them yet. It depends on what it is given

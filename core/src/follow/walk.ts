@@ -1,45 +1,8 @@
-import { isSwung, stepFraction, stepTicks, type Grid, type Lines, type SongTime } from '../grid';
-import { driftAxis, type DriftAxis } from './drift-axis';
-import { fitDrift } from './follow-fit';
-import { FIRST_SPREAD, type PlayerModel, type Progress } from './follow-model';
-
-/** Lines that were chosen while following a player's drift. */
-export interface Followed {
-  /** Line of each chord in ticks. */
-  readonly line: Float64Array;
-  readonly model: PlayerModel;
-}
-
-/** Two chords may share a line only if they are this close (flams, double triggers), in steps. */
-const SHARE_WITHIN = 0.5;
-/** Cost of what should not happen but cannot be ruled out, in nats. */
-const FORBIDDEN = 40;
-const EPSILON = 1e-6;
-
-/**
- * Chooses the lines of all chords together, so that a player's drift against the click does not
- * put whole bars on the wrong lines. Minimises
- * `Σ (t − δ − ℓ)²/2σ² + (δ − δ′)²/(2τ²·gap)` over drifts δ and lines ℓ by dynamic programming on a
- * circular drift axis; σ and τ are fitted from the notes first. Where steady playing explains them
- * as well (τ = 0), each chord takes its nearest line.
- * Lines never go back. (After Cemgil & Kappen 2003, JAIR 18, and Desain & Honing 1989, Computer Music Journal 13:3.)
- * @param place chords' places in ticks, ascending
- */
-export function followLines(
-  place: Float64Array,
-  lines: Lines,
-  time: SongTime,
-  grid: Grid,
-  progress?: Progress,
-): Followed {
-  const nearest = place.map((t) => lines.nearest(t));
-  if (place.length < 2) return { line: nearest, model: { sigma: 0.1, tau: 0 } };
-  const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
-  const axis = driftAxis(place, lines, unit, cycleTicks(grid, time) / unit);
-  const model = fitDrift(axis, (share) => progress?.(share * 0.6));
-  if (model.tau === 0) return { line: nearest, model };
-  return { line: bestLines(axis, model, lines, unit, (share) => progress?.(0.6 + share * 0.4)), model };
-}
+import { isSwung, stepFraction, type Grid, type Lines, type SongTime } from '../grid';
+import type { Circle } from './circle';
+import { FIRST_SPREAD, LEAST_GAP, type Progress } from './model';
+import { EPSILON, FORBIDDEN, lineAt, SHARE_WITHIN } from './returning';
+import type { Walk } from './walk-fit';
 
 /** The shortest stretch in which a grid's lines repeat everywhere, in ticks. */
 export function cycleTicks(grid: Grid, time: SongTime): number {
@@ -64,10 +27,10 @@ function leastCommon(a: number, b: number): number {
 
 /**
  * The cheapest path over drift bins. Each bin has two states: the chord takes the line nearest to its
- * place less the drift, or the next one on the other side.
+ * place less the drift, or the next one on the other side. (After Cemgil & Kappen 2003, JAIR 18.)
  */
-function bestLines(axis: DriftAxis, model: PlayerModel, lines: Lines, unit: number, progress: Progress): Float64Array {
-  const { bins, count, width, near, far, place } = axis;
+export function decodeWalk(axis: Circle, model: Walk, place: Float64Array, lines: Lines, unit: number, progress: Progress): Float64Array {
+  const { bins, count, width, near, far, place: at } = axis;
   const emission = 1 / (2 * model.sigma * model.sigma);
   let cost = new Float64Array(bins * 2);
   let next = new Float64Array(bins * 2);
@@ -78,8 +41,8 @@ function bestLines(axis: DriftAxis, model: PlayerModel, lines: Lines, unit: numb
     cost[k + bins] = start + far[k] * far[k] * emission;
   }
   for (let i = 1; i < count; i++) {
-    const gap = place[i] - place[i - 1];
-    const variance = model.tau * model.tau * Math.max(0.25, gap);
+    const gap = at[i] - at[i - 1];
+    const variance = model.tau * model.tau * Math.max(LEAST_GAP, gap);
     const reach = Math.min(bins >> 1, Math.max(1, Math.ceil((4 * Math.sqrt(variance)) / width)));
     const slope = (width * width) / (2 * variance);
     const now = i * bins;
@@ -113,12 +76,12 @@ function bestLines(axis: DriftAxis, model: PlayerModel, lines: Lines, unit: numb
     [cost, next] = [next, cost];
     if ((i & 255) === 0) progress(i / count);
   }
-  return trace(axis, from, cost, lines, unit);
+  return trace(axis, from, cost, place, lines, unit);
 }
 
-/** Follows the cheapest path back and turns drifts into lines; turns of the circle add up on the way. */
-function trace(axis: DriftAxis, from: Int16Array, cost: Float64Array, lines: Lines, unit: number): Float64Array {
-  const { bins, count, width, place } = axis;
+/** Follows the cheapest path back; turns of the circle add up on the way, and drifts become lines. */
+function trace(axis: Circle, from: Int16Array, cost: Float64Array, place: Float64Array, lines: Lines, unit: number): Float64Array {
+  const { bins, count, width } = axis;
   let state = 0;
   for (let s = 1; s < 2 * bins; s++) if (cost[s] < cost[state]) state = s;
   const moves = new Float64Array(count);
@@ -133,17 +96,9 @@ function trace(axis: DriftAxis, from: Int16Array, cost: Float64Array, lines: Lin
     sides[i - 1] = side;
     bin = (((bin - d) % bins) + bins) % bins;
   }
-  const line = new Float64Array(count);
   let drift = axis.drift[bin];
-  for (let i = 0; i < count; i++) {
+  return place.map((t, i) => {
     drift += moves[i] * width;
-    const meant = Math.max(0, (place[i] - drift) * unit);
-    const nearest = lines.nearest(meant);
-    line[i] = nearest;
-    if (sides[i] === 1) {
-      const other = nearest === lines.before ? lines.after : lines.before;
-      if (other >= 0) line[i] = other;
-    }
-  }
-  return line;
+    return lineAt(t - drift * unit, sides[i] === 1, lines);
+  });
 }

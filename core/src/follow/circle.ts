@@ -9,7 +9,7 @@ const MOST_BINS = 480;
  * Every chord against every drift that a player may have: a circular axis over the cycle in which the
  * lines repeat. All in steps.
  */
-export interface DriftAxis {
+export interface Circle {
   readonly count: number;
   readonly bins: number;
   /** Width of a bin. */
@@ -24,7 +24,7 @@ export interface DriftAxis {
 }
 
 /** @param cycle length of the cycle in steps; @param unit ticks a step */
-export function driftAxis(places: Float64Array, lines: Lines, unit: number, cycle: number): DriftAxis {
+export function circleOf(places: Float64Array, lines: Lines, unit: number, cycle: number): Circle {
   const wanted = cycle * (cycle <= 2 ? FINE : COARSE);
   const bins = Math.max(8, 2 * Math.round(Math.min(MOST_BINS, wanted) / 2));
   const width = cycle / bins;
@@ -48,15 +48,4 @@ export function driftAxis(places: Float64Array, lines: Lines, unit: number, cycl
     }
   }
   return { count, bins, width, drift, place: places.map((t) => t / unit), near, far };
-}
-
-/** Some chords of an axis, from one to before another. */
-export function sliceAxis(axis: DriftAxis, from: number, to: number): DriftAxis {
-  return {
-    ...axis,
-    count: to - from,
-    place: axis.place.subarray(from, to),
-    near: axis.near.subarray(from * axis.bins, to * axis.bins),
-    far: axis.far.subarray(from * axis.bins, to * axis.bins),
-  };
 }

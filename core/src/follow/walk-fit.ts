@@ -1,26 +1,28 @@
-import { sliceAxis, type DriftAxis } from './drift-axis';
-import { FIRST_SPREAD, type PlayerModel, type Progress } from './follow-model';
+import type { Circle } from './circle';
+import { AGAINST_DRIFT, FIRST_SPREAD, LEAST_GAP, SIGMAS, TAUS } from './model';
 
-const SIGMAS = [0.04, 0.06, 0.08, 0.11, 0.16, 0.22, 0.32];
-const TAUS = [0, 0.01, 0.02, 0.04, 0.07];
-/** Evidence that a drift needs over steady playing, in nats: without it steady playing would be followed astray. */
-const AGAINST_DRIFT = 3;
-/** Chords that the fit looks at; it takes them in blocks from all over the take. */
-const SAMPLE = 500;
-const BLOCK = 125;
+/** A player whose time walks away from the click. In steps. */
+export interface Walk {
+  readonly sigma: number;
+  readonly tau: number;
+  /** Log likelihood less what a drift has to earn; nats. */
+  readonly nats: number;
+}
 
-/** Fits σ and τ by the likelihood of the chords on the drift axis, over a table of both. */
-export function fitDrift(axis: DriftAxis, progress: Progress): PlayerModel {
-  const blocks = sampleBlocks(axis);
+/**
+ * Fits σ and τ by the likelihood of the chords on the drift axis, over a table of both.
+ * @param blocks of chords that are looked at; the first begins the take
+ * @param least where a few values of the table are all less likely than this, the rest is not looked at; nats
+ */
+export function fitWalk(blocks: readonly Circle[], least: number): Walk {
   const known = new Map<string, number>();
   const likelihood = (s: number, t: number): number => {
     const key = `${s}.${t}`;
     let value = known.get(key);
     if (value === undefined) {
       value = blocks.reduce((sum, block, b) => sum + logLikelihood(block, SIGMAS[s], TAUS[t], b === 0), 0);
-      value -= t > 0 ? AGAINST_DRIFT : 0;
+      value -= AGAINST_DRIFT;
       known.set(key, value);
-      progress(known.size / (SIGMAS.length * TAUS.length));
     }
     return value;
   };
@@ -31,27 +33,18 @@ export function fitDrift(axis: DriftAxis, progress: Progress): PlayerModel {
     const value = likelihood(s, t);
     if (value > best.value) best = { s, t, value };
   };
-  for (let s = 0; s < SIGMAS.length; s += 2) for (let t = 0; t < TAUS.length; t += 2) look(s, t);
+  for (const s of [1, 3, 5]) for (const t of [0, 2]) look(s, t);
+  if (best.value < least) return { sigma: SIGMAS[best.s], tau: TAUS[best.t], nats: best.value };
   for (let round = 0; round < 4; round++) {
     const { s, t } = best;
     for (let ds = -1; ds <= 1; ds++) for (let dt = -1; dt <= 1; dt++) look(s + ds, t + dt);
     if (best.s === s && best.t === t) break;
   }
-  for (let s = 0; s < SIGMAS.length; s++) look(s, 0);
-  return { sigma: SIGMAS[best.s], tau: TAUS[best.t] };
-}
-
-function sampleBlocks(axis: DriftAxis): DriftAxis[] {
-  if (axis.count <= SAMPLE) return [axis];
-  const blocks = SAMPLE / BLOCK;
-  return Array.from({ length: blocks }, (_, b) => {
-    const from = Math.round((b * (axis.count - BLOCK)) / (blocks - 1));
-    return sliceAxis(axis, from, from + BLOCK);
-  });
+  return { sigma: SIGMAS[best.s], tau: TAUS[best.t], nats: best.value };
 }
 
 /** Forward probability of some chords, as a natural logarithm. @param first the block begins the take */
-function logLikelihood(axis: DriftAxis, sigma: number, tau: number, first: boolean): number {
+function logLikelihood(axis: Circle, sigma: number, tau: number, first: boolean): number {
   const { bins, count, width, near, far, place, drift } = axis;
   const scale = -1 / (2 * sigma * sigma);
   const norm = 1 / (sigma * Math.sqrt(2 * Math.PI));
@@ -66,8 +59,8 @@ function logLikelihood(axis: DriftAxis, sigma: number, tau: number, first: boole
   let log = 0;
   const kernel = new Float64Array(bins + 1);
   for (let i = 0; i < count; i++) {
-    if (i > 0 && tau > 0) {
-      const variance = tau * tau * Math.max(0.25, place[i] - place[i - 1]);
+    if (i > 0) {
+      const variance = tau * tau * Math.max(LEAST_GAP, place[i] - place[i - 1]);
       const reach = fillKernel(kernel, variance, width, bins >> 1);
       for (let k = 0; k < bins; k++) {
         let total = kernel[0] * now[k];

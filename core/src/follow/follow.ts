@@ -1,0 +1,159 @@
+import { stepTicks, type Grid, type Lines, type SongTime } from '../grid';
+import type { Ms } from '../time';
+import { openAxis } from './axis';
+import { circleOf } from './circle';
+import { LAG_SD, MOST_LAG, type PlayerModel, type Progress } from './model';
+import { bestEvidence, offsetsFrom, smoothPath, type Evidence } from './residuals';
+import { decodeReturning } from './returning';
+import { ReturningFit, takeSample } from './returning-fit';
+import { cycleTicks, decodeWalk } from './walk';
+import { fitWalk } from './walk-fit';
+
+/** Lines that were chosen while following a player, and what they say about the playing. */
+export interface Followed {
+  /** Line of each chord in ticks. */
+  readonly line: Float64Array;
+  /** Where the player's time was at each chord, lag and drift together; early is negative. */
+  readonly drift: Float64Array;
+  /** The middle of that. */
+  readonly lag: Ms;
+  /** Nine in ten chords' time is no further from the lag than this; 0 for steady playing. */
+  readonly wander: Ms;
+  readonly model: PlayerModel;
+  /** How well it explains the offsets from its lines: log density with the step as the unit, in nats. */
+  readonly nats: number;
+  /** Length of a step, typically. */
+  readonly stepMs: Ms;
+}
+
+/** Chords that the fits look at; they are taken in blocks from all over the take. */
+const SAMPLE = 500;
+const BLOCK = 125;
+/** Explanations that are this much less likely at first sight may still win, in nats. */
+const WORTH_A_LOOK = 8;
+/** What a lag has to earn before lines are counted from it, in nats. */
+const AGAINST_LAG = 3;
+/** Cycles that a path may be moved by: which one is meant is not heard. */
+const TURNS = [-1, 0, 1];
+
+/**
+ * Chooses the lines of all chords together, so that a player's drift against the click does not put whole bars on
+ * the wrong lines. Lag and drift are found as one: a player hears the click and comes back to it, so that the drift
+ * wanders around a middle, which is the lag; a mere random walk stands beside it for drifts that go further. σ, the
+ * drift and the lag are fitted from the chords first, and each way to explain them gives its lines. At the end all of
+ * them, the nearest lines among them, are held against the offsets that they leave, and the likeliest is taken:
+ * where steady playing explains as well, that is the nearest line. Lines never go back.
+ * (After Cemgil & Kappen 2003, JAIR 18, and Desain & Honing 1989, Computer Music Journal 13:3.)
+ * @param place chords' places in ticks, ascending
+ */
+export function followLines(
+  place: Float64Array,
+  lines: Lines,
+  time: SongTime,
+  grid: Grid,
+  progress?: Progress,
+): Followed {
+  const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
+  const stepMs = typicalStepMs(place, unit, time);
+  const find = new Finder(place, lines, time, unit, stepMs);
+  const nearest = find.nearest(0);
+  if (place.length < 2) return find.told(nearest, find.evidence(nearest));
+  const cycle = cycleTicks(grid, time);
+  const blocks = sampleBlocks(place.length);
+  const lagSpread = LAG_SD / stepMs;
+  const axis = openAxis(MOST_LAG / stepMs);
+  const fit = new ReturningFit(takeSample(blocks, axis, place, lines, unit, cycle), lagSpread);
+  const steady = fit.steady();
+  progress?.(0.1);
+  const returning = fit.returning();
+  progress?.(0.4);
+  const circles = blocks.map(([from, to]) => circleOf(place.subarray(from, to), lines, unit, cycle / unit));
+  const walk = fitWalk(circles, Math.max(steady.nats, returning.nats) - 2 * WORTH_A_LOOK);
+  progress?.(0.5);
+
+  const likely = Math.max(steady.nats, returning.nats, walk.nats) - WORTH_A_LOOK;
+  find.try(nearest, AGAINST_LAG);
+  find.try(find.nearest(steady.lag));
+  if (returning.nats >= likely) {
+    find.try(find.nearest(returning.lag));
+    const told = (share: number) => progress?.(0.5 + share * 0.3);
+    find.tryTurns(decodeReturning(returning, axis, place, lines, unit, cycle, told), cycle);
+  }
+  if (walk.nats >= likely) {
+    const circle = circleOf(place, lines, unit, cycle / unit);
+    find.tryTurns(decodeWalk(circle, walk, place, lines, unit, (share) => progress?.(0.8 + share * 0.2)), cycle);
+  }
+  return find.best();
+}
+
+/** Holds ways to explain a take against each other. */
+class Finder {
+  private found: { line: Float64Array; evidence: Evidence; nats: number } | null = null;
+
+  constructor(
+    private readonly place: Float64Array,
+    private readonly lines: Lines,
+    private readonly time: SongTime,
+    private readonly unit: number,
+    private readonly stepMs: Ms,
+  ) {}
+
+  /** The nearest lines once a lag, in steps, is taken away. */
+  nearest(lag: number): Float64Array {
+    return this.place.map((t) => this.lines.nearest(Math.max(0, t - lag * this.unit)));
+  }
+
+  try(line: Float64Array, bonus = 0): void {
+    const evidence = this.evidence(line);
+    const nats = evidence.nats + bonus;
+    if (!this.found || nats > this.found.nats) this.found = { line, evidence, nats };
+  }
+
+  /** Some lines, and the same a cycle of the grid before and after. @param cycle in ticks */
+  tryTurns(line: Float64Array, cycle: number): void {
+    for (const turn of TURNS) {
+      this.try(turn === 0 ? line : line.map((l) => this.lines.nearest(Math.max(0, l + turn * cycle))));
+    }
+  }
+
+  best(): Followed {
+    const { line, evidence } = this.found!;
+    return this.told(line, evidence);
+  }
+
+  evidence(line: Float64Array): Evidence {
+    return bestEvidence(this.offsets(line));
+  }
+
+  told(line: Float64Array, { model, nats }: Evidence): Followed {
+    const { place, unit, stepMs } = this;
+    const { tempo } = this.time;
+    if (place.length === 0) return { line, drift: line, lag: 0, wander: 0, model, nats: 0, stepMs };
+    const path = smoothPath(this.offsets(line), model);
+    const drift = path.drift.map((steps, i) => tempo.between(place[i] - steps * unit, place[i]));
+    const lag = path.lag * stepMs;
+    const away = drift.map((ms) => Math.abs(ms - lag)).sort();
+    const wander = model.wander.kind === 'steady' ? 0 : away[Math.floor(0.9 * (away.length - 1))];
+    return { line, drift, lag, wander, model, nats, stepMs };
+  }
+
+  private offsets(line: Float64Array) {
+    return offsetsFrom(this.place, line, this.unit, LAG_SD / this.stepMs);
+  }
+}
+
+function typicalStepMs(place: Float64Array, unit: number, { tempo }: SongTime): Ms {
+  if (place.length === 0) return tempo.between(0, unit);
+  const [first, last] = [place[0], place[place.length - 1]];
+  return last > first ? (tempo.between(first, last) * unit) / (last - first) : tempo.between(first, first + unit);
+}
+
+/** Ranges of chords from all over a take. */
+function sampleBlocks(count: number): (readonly [number, number])[] {
+  if (count <= SAMPLE) return [[0, count]];
+  const blocks = SAMPLE / BLOCK;
+  return Array.from({ length: blocks }, (_, b) => {
+    const from = Math.round((b * (count - BLOCK)) / (blocks - 1));
+    return [from, from + BLOCK] as const;
+  });
+}

@@ -1,0 +1,2 @@
+export * from './follow';
+export type { PlayerModel, Progress, Wander } from './model';

@@ -1,0 +1,202 @@
+import {
+  AGAINST_DRIFT,
+  FIRST_SPREAD,
+  LEAST_GAP,
+  PULLS,
+  SIGMAS,
+  SPREADS,
+  TAUS,
+  type PlayerModel,
+  type Wander,
+} from './model';
+
+/** How well a player's model explains offsets from known lines. */
+export interface Evidence {
+  readonly model: PlayerModel;
+  /** Log density of the offsets (a step is the unit), less what a drift has to earn, in nats. */
+  readonly nats: number;
+}
+
+/** Offsets of chords from the lines they took, in time order. */
+export interface Offsets {
+  /** In steps. */
+  readonly offset: Float64Array;
+  /** To the chord before, in steps; at least {@link LEAST_GAP}. */
+  readonly gap: Float64Array;
+  /** Standard deviation of the lag before anything is heard, in steps; 0 where the lag is known to be none. */
+  readonly lagSpread: number;
+}
+
+/** @param place and @param line in ticks; @param unit ticks a step; @param lagSpread in steps */
+export function offsetsFrom(place: Float64Array, line: Float64Array, unit: number, lagSpread: number): Offsets {
+  return {
+    offset: place.map((t, i) => (t - line[i]) / unit),
+    gap: place.map((t, i) => (i === 0 ? LEAST_GAP : Math.max(LEAST_GAP, (t - place[i - 1]) / unit))),
+    lagSpread,
+  };
+}
+
+/** The model of the table that explains offsets best. */
+export function bestEvidence(offsets: Offsets): Evidence {
+  let best: Evidence = { model: { sigma: SIGMAS[0], wander: { kind: 'steady' } }, nats: -Infinity };
+  const middle = middleNats(offsets);
+  for (const wander of WANDERS) {
+    const extra = wander.kind === 'walk' ? middle : 0;
+    // Along sigma the likelihood has one top: climb it from where the last one was.
+    let at = SIGMAS.indexOf(best.model.sigma);
+    let here = evidenceOf(offsets, SIGMAS[at], wander);
+    for (const way of [1, -1]) {
+      for (let k = at + way; k >= 0 && k < SIGMAS.length; k += way) {
+        const there = evidenceOf(offsets, SIGMAS[k], wander);
+        if (there <= here) break;
+        [here, at] = [there, k];
+      }
+    }
+    here += extra;
+    if (here > best.nats) best = { model: { sigma: SIGMAS[at], wander }, nats: here };
+  }
+  return best;
+}
+
+/**
+ * A walk tells nothing of where its middle is, and whole cycles of the lines look alike; but players hear the click: of
+ * walks that stay near, the one around it is meant. Of one that goes far the beginning says more.
+ */
+function middleNats({ offset, lagSpread }: Offsets): number {
+  const sorted = offset.slice().sort();
+  const middle = sorted[sorted.length >> 1];
+  const variance = offset.reduce((sum, d) => sum + (d - middle) ** 2, 0) / offset.length;
+  const beyond = Math.max(0, variance - SPREADS[SPREADS.length - 1] ** 2);
+  return -0.5 * (middle ** 2 / (FIRST_SPREAD ** 2 + lagSpread ** 2 + beyond));
+}
+
+const WANDERS: readonly Wander[] = [
+  { kind: 'steady' },
+  ...SPREADS.flatMap((spread) => PULLS.map((pull): Wander => ({ kind: 'returning', spread, pull }))),
+  ...TAUS.map((tau): Wander => ({ kind: 'walk', tau })),
+];
+
+export function evidenceOf(offsets: Offsets, sigma: number, wander: Wander): number {
+  const filter = new Filter(offsets, sigma, wander);
+  let nats = wander.kind === 'steady' ? 0 : -AGAINST_DRIFT;
+  for (let i = 0; i < offsets.offset.length; i++) nats += filter.step(i);
+  return nats;
+}
+
+/** Where the player's time was. */
+export interface Path {
+  /** Lag and drift together at each chord, in steps. */
+  readonly drift: Float64Array;
+  /** The lag: the middle that the player comes back to, in steps. Of a mere walk the median of its path. */
+  readonly lag: number;
+}
+
+/**
+ * The most probable path of a player's time under a model, by the Kalman filter and the smoother of Rauch, Tung &
+ * Striebel (1965, AIAA Journal 3:8).
+ */
+export function smoothPath(offsets: Offsets, { sigma, wander }: PlayerModel): Path {
+  const count = offsets.offset.length;
+  const filter = new Filter(offsets, sigma, wander);
+  // State before and after each observation: drift x, lag m, and their covariances.
+  const before = new Float64Array(count * 5);
+  const after = new Float64Array(count * 5);
+  for (let i = 0; i < count; i++) {
+    filter.step(i, before, after);
+  }
+  const drift = new Float64Array(count);
+  let [x, m] = [after[count * 5 - 5], after[count * 5 - 4]];
+  drift[count - 1] = x + m;
+  const lag = m;
+  for (let i = count - 2; i >= 0; i--) {
+    const next = (i + 1) * 5;
+    const rho = filter.rhoAt(i + 1);
+    const [px, pm, pxx, pxm, pmm] = before.subarray(next, next + 5);
+    const [ax, am, axx, axm, amm] = after.subarray(i * 5, i * 5 + 5);
+    // Gain = P Fᵀ P₋⁻¹ with F = diag(ρ, 1).
+    const det = pxx * pmm - pxm * pxm;
+    const [dx, dm] = [x - px, m - pm];
+    let gx: number;
+    let gm: number;
+    if (det > 1e-18) {
+      gx = (pmm * dx - pxm * dm) / det;
+      gm = (pxx * dm - pxm * dx) / det;
+    } else {
+      gx = pxx > 1e-12 ? dx / pxx : 0;
+      gm = pxx > 1e-12 || pmm < 1e-12 ? 0 : dm / pmm;
+    }
+    x = ax + axx * rho * gx + axm * gm;
+    m = am + axm * rho * gx + amm * gm;
+    drift[i] = x + m;
+  }
+  if (wander.kind !== 'walk') return { drift, lag };
+  const sorted = drift.slice().sort();
+  return { drift, lag: sorted[count >> 1] };
+}
+
+const returns = new WeakMap<Float64Array, Map<number, Float64Array>>();
+
+/** What is left of a drift after each gap. */
+function returnsOf(gap: Float64Array, pull: number): Float64Array {
+  let known = returns.get(gap);
+  if (!known) returns.set(gap, (known = new Map()));
+  let rho = known.get(pull);
+  if (!rho) known.set(pull, (rho = gap.map((g) => Math.exp(-pull * g))));
+  return rho;
+}
+
+/** A Kalman filter over the player's drift and lag. */
+class Filter {
+  private x = 0;
+  private m = 0;
+  private xx: number;
+  private xm = 0;
+  private mm: number;
+  private readonly rho: Float64Array | null;
+
+  constructor(
+    private readonly offsets: Offsets,
+    private readonly sigma: number,
+    private readonly wander: Wander,
+  ) {
+    const { kind } = wander;
+    this.rho = kind === 'returning' ? returnsOf(offsets.gap, wander.pull) : null;
+    this.xx = kind === 'returning' ? wander.spread ** 2 : kind === 'walk' ? FIRST_SPREAD ** 2 : 0;
+    // Of a walk the lag is a part of where it begins.
+    this.mm = kind === 'walk' ? 0 : offsets.lagSpread ** 2;
+    if (kind === 'walk') this.xx += offsets.lagSpread ** 2;
+  }
+
+  rhoAt(i: number): number {
+    return this.rho ? this.rho[i] : 1;
+  }
+
+  /** Takes one chord in and gives its log density; states go into the arrays where they are given. */
+  step(i: number, before?: Float64Array, after?: Float64Array): number {
+    const { wander } = this;
+    if (i > 0 && wander.kind === 'returning') {
+      const rho = this.rhoAt(i);
+      this.x *= rho;
+      this.xm *= rho;
+      this.xx = rho * rho * this.xx + wander.spread ** 2 * (1 - rho * rho);
+    } else if (i > 0 && wander.kind === 'walk') {
+      this.xx += wander.tau ** 2 * this.offsets.gap[i];
+    }
+    if (before) this.keep(before, i);
+    const gx = this.xx + this.xm;
+    const gm = this.mm + this.xm;
+    const variance = gx + gm + this.sigma ** 2;
+    const error = this.offsets.offset[i] - this.x - this.m;
+    this.x += (gx * error) / variance;
+    this.m += (gm * error) / variance;
+    this.xx -= (gx * gx) / variance;
+    this.xm -= (gx * gm) / variance;
+    this.mm -= (gm * gm) / variance;
+    if (after) this.keep(after, i);
+    return -0.5 * (Math.log(2 * Math.PI * variance) + (error * error) / variance);
+  }
+
+  private keep(into: Float64Array, i: number): void {
+    into.set([this.x, this.m, this.xx, this.xm, this.mm], i * 5);
+  }
+}

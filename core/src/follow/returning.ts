@@ -1,0 +1,143 @@
+import type { Lines } from '../grid';
+import { emptyRow, fillRow, type Axis, type Row } from './axis';
+import { LEAST_GAP } from './model';
+import type { Returning } from './returning-fit';
+
+/** Two chords may share a line only if they are this close (flams, double triggers), in steps. */
+export const SHARE_WITHIN = 0.5;
+/** Cost of what should not happen but cannot be ruled out, in nats. */
+export const FORBIDDEN = 40;
+export const EPSILON = 1e-6;
+
+/**
+ * The cheapest path of drifts and lines under a model (Viterbi 1967). Each bin has two states: the chord takes the
+ * line nearest to its place less the drift, or the one on the other side of it.
+ * @param place in ticks, ascending
+ */
+export function decodeReturning(
+  model: Returning,
+  axis: Axis,
+  place: Float64Array,
+  lines: Lines,
+  unit: number,
+  cycle: number,
+  progress: (share: number) => void,
+): Float64Array {
+  const { bins, width, low } = axis;
+  const { sigma, spread, pull, lag } = model;
+  const count = place.length;
+  const emission = 1 / (2 * sigma * sigma);
+  let cost = new Float64Array(bins * 2);
+  let next = new Float64Array(bins * 2);
+  let [row, last] = [emptyRow(axis), emptyRow(axis)];
+  // From which bin, as its distance, and which side.
+  const from = new Int16Array(count * bins * 2);
+  for (let i = 0; i < count; i++) {
+    [row, last] = [last, row];
+    fillRow(row, axis, place[i], lines, unit, cycle);
+    if (i === 0) {
+      for (let k = 0; k < bins; k++) {
+        const start = ((low + k * width - lag) / spread) ** 2 / 2;
+        cost[k] = start + row.near[k] * row.near[k] * emission;
+        cost[k + bins] = start + row.far[k] * row.far[k] * emission;
+      }
+      continue;
+    }
+    const gap = (place[i] - place[i - 1]) / unit;
+    const rho = Math.exp(-pull * Math.max(LEAST_GAP, gap));
+    const variance = spread * spread * (1 - rho * rho) + (width * width) / 12;
+    step({ cost, next, from: from.subarray(i * bins * 2, (i + 1) * bins * 2), row, last, axis, gap, rho, variance, lag, emission });
+    [cost, next] = [next, cost];
+    if ((i & 255) === 0) progress(i / count);
+  }
+  return trace(axis, from, cost, place, lines, unit);
+}
+
+interface Step {
+  readonly cost: Float64Array;
+  readonly next: Float64Array;
+  readonly from: Int16Array;
+  readonly row: Row;
+  readonly last: Row;
+  readonly axis: Axis;
+  readonly gap: number;
+  readonly rho: number;
+  readonly variance: number;
+  readonly lag: number;
+  readonly emission: number;
+}
+
+function step({ cost, next, from, row, last, axis, gap, rho, variance, lag, emission }: Step): void {
+  const { bins, width, low } = axis;
+  const reach = Math.max(1, Math.ceil((3.5 * Math.sqrt(variance)) / width));
+  const slope = (width * width) / (2 * variance);
+  const tooFar = gap > SHARE_WITHIN;
+  for (let k = 0; k < bins; k++) {
+    // The bin from which the middle of the kernel comes here.
+    const origin = ((low + k * width - lag) / rho + lag - low) / width;
+    const first = Math.max(0, Math.ceil(origin - reach));
+    const end = Math.min(bins - 1, Math.floor(origin + reach));
+    let bestNear = Infinity;
+    let bestFar = Infinity;
+    let fromNear = 0;
+    let fromFar = 0;
+    const near = row.near[k];
+    const far = row.far[k];
+    for (let j = first; j <= end; j++) {
+      const away = (j - origin) * rho;
+      const travel = away * away * slope;
+      // From the line before to this one, but for the distances to both, in steps.
+      const apart = gap - (k - j) * width;
+      for (let side = 0; side < 2; side++) {
+        const base = cost[j + side * bins] + travel;
+        if (base >= bestNear && base >= bestFar) continue;
+        const behind = apart - (side === 0 ? last.near[j] : last.far[j]);
+        const toNear = behind + near;
+        const toFar = behind + far;
+        const a = toNear < -EPSILON || (toNear < EPSILON && tooFar) ? base + FORBIDDEN : base;
+        const b = toFar < -EPSILON || (toFar < EPSILON && tooFar) ? base + FORBIDDEN : base;
+        if (a < bestNear) {
+          bestNear = a;
+          fromNear = j * 2 + side;
+        }
+        if (b < bestFar) {
+          bestFar = b;
+          fromFar = j * 2 + side;
+        }
+      }
+    }
+    next[k] = bestNear + near * near * emission;
+    next[k + bins] = bestFar + far * far * emission;
+    from[k] = fromNear;
+    from[k + bins] = fromFar;
+  }
+}
+
+function trace(
+  axis: Axis,
+  from: Int16Array,
+  cost: Float64Array,
+  place: Float64Array,
+  lines: Lines,
+  unit: number,
+): Float64Array {
+  const { bins, width, low } = axis;
+  let state = 0;
+  for (let s = 1; s < 2 * bins; s++) if (cost[s] < cost[state]) state = s;
+  const line = new Float64Array(place.length);
+  for (let i = place.length - 1; i >= 0; i--) {
+    const bin = state % bins;
+    line[i] = lineAt(place[i] - (low + bin * width) * unit, state >= bins, lines);
+    const before = from[i * bins * 2 + state];
+    state = (before >> 1) + (before & 1) * bins;
+  }
+  return line;
+}
+
+/** The line nearest to a place, or the one on its other side; the first of all lines where there is none. */
+export function lineAt(meant: number, other: boolean, lines: Lines): number {
+  const nearest = lines.nearest(Math.max(0, meant));
+  if (!other) return nearest;
+  const second = nearest === lines.before ? lines.after : lines.before;
+  return second >= 0 ? second : nearest;
+}
