@@ -1,4 +1,4 @@
-import { analysePart, agreeingLag } from '@early-sparrow/core/insight';
+import { analysePart, lagsTogether } from '@early-sparrow/core/insight';
 import { readSmf } from '@early-sparrow/core/smf';
 import { noteCount, type Song } from '@early-sparrow/core/song';
 
@@ -29,6 +29,8 @@ export interface TrackAnalysis {
   /** The lag that the notes allow as well, a line further; null where there is none. */
   readonly lagOtherMs: number | null;
   readonly drifting: boolean;
+  /** Nine in ten chords' time is no further from the lag than this; null where the player does not drift. */
+  readonly wanderMs: number | null;
   readonly swing: { readonly share: number; readonly low: number; readonly high: number } | null;
 }
 
@@ -42,11 +44,10 @@ function analyseSong(file: string, song: Song): FileAnalysis {
   const found = song.tracks.flatMap((track, index) =>
     noteCount(track) > 0 ? [{ track, index, analysis: analysePart(track.parts[0], song) }] : [],
   );
-  const certain = (except: number) =>
-    found.flatMap(({ index, analysis: { lag } }) => (lag && lag.other === null && index !== except ? [lag.ms] : []));
-  const tracks = found.map(({ track, index, analysis }): TrackAnalysis => {
+  const lags = lagsTogether(found.map(({ analysis }) => analysis.lag));
+  const tracks = found.map(({ track, index, analysis }, i): TrackAnalysis => {
     const { fits, sure, chords, lag, swing } = analysis;
-    const lagMs = lag ? agreeingLag(lag, certain(index)) : null;
+    const lagMs = lags[i];
     const moved = lag && lagMs !== null ? lagMs - lag.ms : 0;
     return {
       index,
@@ -67,6 +68,7 @@ function analyseSong(file: string, song: Song): FileAnalysis {
       lagHighMs: lag?.interval ? round(lag.interval.high + moved, 2) : null,
       lagOtherMs: lag && lag.other !== null ? round(moved === 0 ? lag.other : lag.ms, 2) : null,
       drifting: lag?.drifting ?? false,
+      wanderMs: lag?.drifting ? round(lag.wanderMs, 1) : null,
       swing: swing && {
         share: round(swing.share, 4),
         low: round(swing.interval.low, 4),
@@ -108,7 +110,7 @@ export function table({ file, tracks }: FileAnalysis): string {
 function lagText(t: TrackAnalysis): string {
   if (t.lagMs === null) return '';
   const side = `${Math.abs(t.lagMs).toFixed(1)} ms ${t.lagMs < 0 ? 'early' : 'late'}`;
-  if (t.drifting) return `${side}, drifting`;
+  if (t.wanderMs !== null) return `${side}, wandering ±${t.wanderMs.toFixed(0)} ms`;
   const range =
     t.lagLowMs === null || t.lagHighMs === null ? '' : ` (${t.lagLowMs.toFixed(1)} to ${t.lagHighMs.toFixed(1)})`;
   return side + range;

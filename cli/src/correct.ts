@@ -1,4 +1,5 @@
-import { applyRecipe, type Recipe } from '@early-sparrow/core/recipe';
+import { analysePart, lagsTogether } from '@early-sparrow/core/insight';
+import { applyRecipe, recipeLag, type Recipe } from '@early-sparrow/core/recipe';
 import { formatGrid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { noteCount, type Song, type Treatment } from '@early-sparrow/core/song';
@@ -39,13 +40,13 @@ export function correctFile(
   for (const index of only ?? []) {
     if (!wanted[index]) throw new UsageError(`${name} has no track ${index} with notes.`);
   }
+  const treatments = treatmentsFor(recipe, song, wanted);
   const treated: Song = {
     ...song,
-    tracks: song.tracks.map((track, i) =>
-      wanted[i]
-        ? { ...track, parts: track.parts.map((part) => ({ ...part, treatment: applyRecipe(recipe, part, song) })) }
-        : track,
-    ),
+    tracks: song.tracks.map((track, i) => {
+      const treatment = treatments.get(i);
+      return treatment ? { ...track, parts: track.parts.map((part) => ({ ...part, treatment })) } : track;
+    }),
   };
   const tracks = treated.tracks.flatMap((track, index): TrackCorrection[] => {
     if (!wanted[index]) return [];
@@ -63,6 +64,15 @@ export function correctFile(
     ];
   });
   return { bytes: writeSmf(treated, perform(treated, 'corrected')), notices: notices.map((n) => n.text), tracks };
+}
+
+/** A treatment for each wanted track; lags that are to be found are found together. */
+function treatmentsFor(recipe: Recipe, song: Song, wanted: readonly boolean[]): Map<number, Treatment> {
+  const parts = song.tracks.flatMap((track, index) => (wanted[index] ? [{ index, part: track.parts[0] }] : []));
+  const { grid, lag } = recipe.auto;
+  const found = parts.map(({ part }) => (grid || lag ? analysePart(part, song) : undefined));
+  const lags = lag ? lagsTogether(parts.map(({ part }, i) => recipeLag(recipe, part, song, found[i]!))) : [];
+  return new Map(parts.map(({ index, part }, i) => [index, applyRecipe(recipe, part, song, found[i], lags[i])]));
 }
 
 /** What moved, a line a track. */

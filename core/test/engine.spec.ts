@@ -3,10 +3,10 @@ import fc from 'fast-check';
 import { barPattern, gridLines, makePattern, parseGrid, songPattern } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES, grooveLines, grooveVelocities } from '@early-sparrow/core/groove';
 import {
-  agreeingLag,
   analysePart,
   driftCurve,
   findLag,
+  lagsTogether,
   freeChords,
   gridName,
   measureSwing,
@@ -264,22 +264,26 @@ describe('code lengths', () => {
 describe('lag and swing', () => {
   it('a lag is the median offset, and names the other possibility where lines are close', () => {
     const place = Float64Array.from({ length: 100 }, (_, i) => 3840 + i * 240 + 40 + normal(5, i) * 8);
-    const lag = findLag(place, parseGrid('1/16'), 20, plain, false);
+    const lag = findLag(place, parseGrid('1/16'), 20, plain);
     expect(Math.abs(lag.ms - 20.8)).toBeLessThan(1.5);
     expect(lag.interval?.low).toBeLessThan(lag.ms);
     expect(lag.other).toBeNull();
-    const close = findLag(place, parseGrid('1/32'), 20, plain, true);
-    expect(close.interval).toBeNull();
+    const close = findLag(place, parseGrid('1/32'), 20, plain);
     expect(close.other).toBeCloseTo(close.ms - 62.5, 6);
     expect(smallestGapMs(parseGrid('1/16+1/8T'), plain)).toBeCloseTo(41.67, 1);
   });
 
   it('of two possible lags the one that agrees with the others is preferred', () => {
-    const lag = { ms: 45, interval: null, drifting: false, other: -17 };
-    expect(agreeingLag(lag, [-12, -15, -20])).toBe(-17);
-    expect(agreeingLag(lag, [40])).toBe(45);
-    expect(agreeingLag(lag, [])).toBe(45);
-    expect(agreeingLag({ ...lag, other: null }, [-12])).toBe(45);
+    const lag = { ms: 45, interval: null, drifting: false, wanderMs: 0, other: -17 };
+    const certain = (...ms: number[]) => ms.map((m) => ({ ...lag, ms: m, other: null }));
+    expect(lagsTogether([lag, ...certain(-12, -15, -20)])).toEqual([-17, -12, -15, -20]);
+    expect(lagsTogether([null, lag, ...certain(40)])).toEqual([null, 45, 40]);
+    expect(lagsTogether([lag])).toEqual([45]);
+    expect(lagsTogether([...certain(45, -12)])).toEqual([45, -12]);
+    // Two that are not certain settle each other.
+    expect(lagsTogether([lag, { ...lag, ms: -14, other: 48 }, { ...lag, ms: -20, other: 42 }])).toEqual([
+      -17, -14, -20,
+    ]);
   });
 
   it.each([0.54, 0.6, 0.62, 2 / 3, 0.72])('a swing of %f is measured, whatever the lag', (share) => {

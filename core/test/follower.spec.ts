@@ -1,7 +1,7 @@
 import { parseGrid } from '@early-sparrow/core/grid';
 import { outdate, type Song } from '@early-sparrow/core/song';
 import { followLines } from '@early-sparrow/core/follow';
-import { factsOf, followBy, treatPart, type Follower } from '@early-sparrow/core/treatment';
+import { factsOf, followBy, treatPart, type FollowedLines, type Follower } from '@early-sparrow/core/treatment';
 import { note, part, song, treated } from './build';
 
 /** A take that slowly rushes by more than half a step. */
@@ -20,7 +20,7 @@ describe('lines that follow the player', () => {
     let asked = 0;
     followBy((place, lines, time, { grid }) => {
       asked++;
-      return followLines(place, lines, time, grid).line;
+      return followLines(place, lines, time, grid);
     });
     for (const strength of [0.2, 0.7, 1]) {
       for (const value of [0, 5, 9])
@@ -42,13 +42,13 @@ describe('lines that follow the player', () => {
   });
 
   it('are the nearest until they are known, and what was computed meanwhile is computed anew', () => {
-    const answers = new WeakMap<Float64Array, Float64Array>();
+    const answers = new WeakMap<Float64Array, FollowedLines>();
     const waiting: (() => void)[] = [];
     const asked = new Set<Float64Array>();
     const later: Follower = (place, lines, time, { grid }) => {
       const known = answers.get(place);
       if (known) return known;
-      if (!asked.has(place)) waiting.push(() => answers.set(place, followLines(place, lines, time, grid).line));
+      if (!asked.has(place)) waiting.push(() => answers.set(place, followLines(place, lines, time, grid)));
       asked.add(place);
       return null;
     };

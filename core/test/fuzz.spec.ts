@@ -12,7 +12,6 @@ import { song } from './build';
 
 const time = timeOf(song([]));
 
-
 describe('every value that a schema accepts works', () => {
   it('for treatments, which are what the schema says', () => {
     fc.assert(

@@ -1,5 +1,5 @@
 import { gridLines, parseGrid, stepTicks } from '@early-sparrow/core/grid';
-import { followLines } from '@early-sparrow/core/treatment';
+import { followLines } from '@early-sparrow/core/follow';
 import { performPlan, stream, type Plan } from './perform';
 
 /** Wrong lines by nearest and by follow, at one jitter and drift, in shares of the chords. */
@@ -52,7 +52,7 @@ export function scoreFollow(
     total.follow += wrong(followed.line, line);
     total.nearestSteps += wrongSteps(nearest, line, unit);
     total.followSteps += wrongSteps(followed.line, line, unit);
-    if (followed.model.tau === 0) total.steady++;
+    if (followed.wander === 0) total.steady++;
   }
   return {
     name,

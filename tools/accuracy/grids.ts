@@ -103,12 +103,12 @@ function score(name: string, list: readonly Plan[]): GridScore {
 }
 
 /** The fewest lines a bar among the candidates that hold every true place. */
-function rightLines(performed: Performed, plan: Plan): number {
+export function rightLines(performed: Performed, plan: Plan): number {
   const all = [...plainCandidates().map((c) => c.grid), plan.grid].filter((g) => covers(g, performed, plan));
   return Math.min(...all.map((g) => lineCount(g, performed)));
 }
 
-function isRight(g: Grid, fewest: number, performed: Performed, plan: Plan): boolean {
+export function isRight(g: Grid, fewest: number, performed: Performed, plan: Plan): boolean {
   const swung = isSwung(g) && Math.abs(g.swing - plan.grid.swing) < 0.03 ? { ...g, swing: plan.grid.swing } : g;
   return covers(swung, performed, plan) && lineCount(g, performed) <= fewest;
 }

@@ -17,6 +17,10 @@ export interface Plan {
   readonly driftMs: number;
   /** Share of the finest lines' places that are played; 1 leaves them to the density. */
   readonly fine: number;
+  /** A wandering beside the walk, in ms at a time in quarter notes. */
+  readonly wander?: (quarter: number) => number;
+  /** Half of the jitter's variance is long-range correlated (1/f; Hennig et al. 2011, PLoS ONE 6:e26457). */
+  readonly correlated?: boolean;
 }
 
 export interface Performed {
@@ -52,6 +56,7 @@ export function performPlan(plan: Plan): Performed {
   );
   const played: { at: number; line: number }[] = [];
   let drift = 0;
+  const slow = pinkNoise(plan.seed);
   for (let k = 0; played.length < plan.chords && k < 400_000; k++) {
     const bar = Math.floor(k / lines.length);
     const inBar = k % lines.length;
@@ -60,7 +65,9 @@ export function performPlan(plan: Plan): Performed {
     if (!wanted) continue;
     const line = (bar + 1) * barTicks + lines[inBar];
     drift += plan.driftMs * normalQuantile(walk());
-    const ms = plan.lagMs + drift + plan.jitterMs * normalQuantile(noise());
+    const own = normalQuantile(noise());
+    const jitter = plan.correlated ? Math.SQRT1_2 * (own + slow(played.length)) : own;
+    const ms = plan.lagMs + drift + (plan.wander?.(line / PPQ) ?? 0) + plan.jitterMs * jitter;
     played.push({ at: tempo.shift(line, ms), line });
   }
   played.sort((a, b) => a.at - b.at);
@@ -68,6 +75,22 @@ export function performPlan(plan: Plan): Performed {
     time: { tempo, meter },
     place: Float64Array.from(played, (p) => Math.max(0, Math.round(p.at))),
     line: Float64Array.from(played, (p) => p.line),
+  };
+}
+
+/** A normal number, by Box & Muller (1958): a test draws millions. */
+export function quickNormal(seed: number, i: number, purpose: number): number {
+  const [u, v] = [hash3(seed, i, purpose), hash3(seed, i, purpose + 1000)];
+  return Math.sqrt(-2 * Math.log((u + 0.5) / 2 ** 32)) * Math.cos((2 * Math.PI * v) / 2 ** 32);
+}
+
+/** Noise with a 1/f spectrum and unit variance: one new normal number each 1, 2, 4 … 512 chords (after Voss; Gardner 1978). */
+export function pinkNoise(seed: number): (i: number) => number {
+  const octaves = 10;
+  return (i) => {
+    let sum = 0;
+    for (let o = 0; o < octaves; o++) sum += quickNormal(seed, i >> o, 40 + o);
+    return sum / Math.sqrt(octaves);
   };
 }
 

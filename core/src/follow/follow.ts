@@ -19,6 +19,8 @@ export interface Followed {
   readonly lag: Ms;
   /** Nine in ten chords' time is no further from the lag than this; 0 for steady playing. */
   readonly wander: Ms;
+  /** Whether the wandering is more than a player's own unevenness, of which a part comes and goes slowly too. */
+  readonly drifting: boolean;
   readonly model: PlayerModel;
   /** How well it explains the offsets from its lines: log density with the step as the unit, in nats. */
   readonly nats: number;
@@ -32,7 +34,7 @@ const BLOCK = 125;
 /** Explanations that are this much less likely at first sight may still win, in nats. */
 const WORTH_A_LOOK = 8;
 /** What a lag has to earn before lines are counted from it, in nats. */
-const AGAINST_LAG = 3;
+const AGAINST_LAG = 6;
 /** Cycles that a path may be moved by: which one is meant is not heard. */
 const TURNS = [-1, 0, 1];
 
@@ -81,8 +83,36 @@ export function followLines(
   }
   if (walk.nats >= likely) {
     const circle = circleOf(place, lines, unit, cycle / unit);
-    find.tryTurns(decodeWalk(circle, walk, place, lines, unit, (share) => progress?.(0.8 + share * 0.2)), cycle);
+    find.tryTurns(
+      decodeWalk(circle, walk, place, lines, unit, (share) => progress?.(0.8 + share * 0.2)),
+      cycle,
+    );
   }
+  find.refine(find.best().drift);
+  return find.best();
+}
+
+/** A player drifts who wanders so many times as far as single chords lie from the wandering time. */
+const DRIFTS_FROM = 1.3;
+
+/** Lines are found and the path found anew so often. */
+const ROUNDS = 3;
+
+/**
+ * The lines nearest to a player's time that was found on another grid, and what they say about the playing.
+ * @param drifts in ms at each chord, lag included; the one that explains best counts
+ */
+export function followAlong(
+  place: Float64Array,
+  lines: Lines,
+  time: SongTime,
+  grid: Grid,
+  drifts: readonly Float64Array[],
+): Followed {
+  const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
+  const find = new Finder(place, lines, time, unit, typicalStepMs(place, unit, time));
+  find.try(find.nearest(0));
+  for (const drift of drifts) find.refine(drift);
   return find.best();
 }
 
@@ -116,6 +146,16 @@ class Finder {
     }
   }
 
+  /** The lines nearest to a path in ms, then those nearest to the path that these tell of, and so on. */
+  refine(drift: Float64Array): void {
+    let path = drift;
+    for (let round = 0; round < ROUNDS; round++) {
+      const line = this.place.map((t, i) => this.lines.nearest(Math.max(0, this.time.tempo.shift(t, -path[i]))));
+      this.try(line);
+      if (round + 1 < ROUNDS) path = this.told(line, this.evidence(line)).drift;
+    }
+  }
+
   best(): Followed {
     const { line, evidence } = this.found!;
     return this.told(line, evidence);
@@ -128,17 +168,18 @@ class Finder {
   told(line: Float64Array, { model, nats }: Evidence): Followed {
     const { place, unit, stepMs } = this;
     const { tempo } = this.time;
-    if (place.length === 0) return { line, drift: line, lag: 0, wander: 0, model, nats: 0, stepMs };
+    if (place.length === 0) return { line, drift: line, lag: 0, wander: 0, drifting: false, model, nats: 0, stepMs };
     const path = smoothPath(this.offsets(line), model);
     const drift = path.drift.map((steps, i) => tempo.between(place[i] - steps * unit, place[i]));
     const lag = path.lag * stepMs;
     const away = drift.map((ms) => Math.abs(ms - lag)).sort();
     const wander = model.wander.kind === 'steady' ? 0 : away[Math.floor(0.9 * (away.length - 1))];
-    return { line, drift, lag, wander, model, nats, stepMs };
+    const drifting = wander > DRIFTS_FROM * model.sigma * stepMs;
+    return { line, drift, lag, wander, drifting, model, nats, stepMs };
   }
 
   private offsets(line: Float64Array) {
-    return offsetsFrom(this.place, line, this.unit, LAG_SD / this.stepMs);
+    return offsetsFrom(this.place, line, this.unit, this.stepMs);
   }
 }
 

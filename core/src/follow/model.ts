@@ -39,3 +39,10 @@ export const LAG_SD: Ms = 25;
 export const MOST_LAG: Ms = 75;
 /** Chords closer than this share of a step are so far apart for their drift. */
 export const LEAST_GAP = 0.25;
+
+/** Two chords may share a line only if they are this close (flams, double triggers), in steps. */
+export const SHARE_WITHIN = 0.5;
+/** Cost of what should not happen but cannot be ruled out, in nats. */
+export const FORBIDDEN = 40;
+/** Distances below it are rounding, in steps. */
+export const EPSILON = 1e-6;

@@ -1,14 +1,7 @@
-import {
-  AGAINST_DRIFT,
-  FIRST_SPREAD,
-  LEAST_GAP,
-  PULLS,
-  SIGMAS,
-  SPREADS,
-  TAUS,
-  type PlayerModel,
-  type Wander,
-} from './model';
+import type { Ms } from '../time';
+import { AGAINST_DRIFT, FIRST_SPREAD, LAG_SD, LEAST_GAP, SPREADS, type PlayerModel, type Wander } from './model';
+
+const { exp, log, sqrt, PI } = Math;
 
 /** How well a player's model explains offsets from known lines. */
 export interface Evidence {
@@ -23,37 +16,67 @@ export interface Offsets {
   readonly offset: Float64Array;
   /** To the chord before, in steps; at least {@link LEAST_GAP}. */
   readonly gap: Float64Array;
-  /** Standard deviation of the lag before anything is heard, in steps; 0 where the lag is known to be none. */
-  readonly lagSpread: number;
+  readonly stepMs: Ms;
 }
 
-/** @param place and @param line in ticks; @param unit ticks a step; @param lagSpread in steps */
-export function offsetsFrom(place: Float64Array, line: Float64Array, unit: number, lagSpread: number): Offsets {
+/** @param place and @param line in ticks; @param unit ticks a step */
+export function offsetsFrom(place: Float64Array, line: Float64Array, unit: number, stepMs: Ms): Offsets {
   return {
     offset: place.map((t, i) => (t - line[i]) / unit),
     gap: place.map((t, i) => (i === 0 ? LEAST_GAP : Math.max(LEAST_GAP, (t - place[i - 1]) / unit))),
-    lagSpread,
+    stepMs,
   };
+}
+
+/*
+ * Known lines are held to models in ms and seconds, not in steps: a player does not become more uneven, and does not
+ * wander more, because a coarser grid is looked at. So grids can be held against each other.
+ */
+const LEAST_SIGMA: Ms = 1;
+/** Neither can a chord be further from the player's time than this share of a step: it would belong to another line. */
+const MOST_SIGMA = 0.4;
+const WANDER_MS: readonly Ms[] = [8, 15, 30, 60, 110];
+/** How long a drift lasts until most of it is gone, in seconds. */
+const LASTS: readonly number[] = [2.5, 6, 15, 40];
+/** Random walks, in ms after a second. */
+const WALKS: readonly Ms[] = [3.5, 7, 14, 25];
+
+function sigmasOf(stepMs: Ms): number[] {
+  const sigmas: number[] = [];
+  for (let ms = LEAST_SIGMA; ms < MOST_SIGMA * stepMs || sigmas.length === 0; ms *= Math.SQRT2)
+    sigmas.push(ms / stepMs);
+  return sigmas;
+}
+
+function wandersOf(stepMs: Ms): Wander[] {
+  const seconds = stepMs / 1000;
+  return [
+    { kind: 'steady' },
+    ...WANDER_MS.flatMap((ms) =>
+      LASTS.map((last): Wander => ({ kind: 'returning', spread: ms / stepMs, pull: seconds / last })),
+    ),
+    ...WALKS.map((ms): Wander => ({ kind: 'walk', tau: (ms / stepMs) * sqrt(seconds) })),
+  ];
 }
 
 /** The model of the table that explains offsets best. */
 export function bestEvidence(offsets: Offsets): Evidence {
-  let best: Evidence = { model: { sigma: SIGMAS[0], wander: { kind: 'steady' } }, nats: -Infinity };
+  const sigmas = sigmasOf(offsets.stepMs);
+  let best: Evidence = { model: { sigma: sigmas[0], wander: { kind: 'steady' } }, nats: -Infinity };
   const middle = middleNats(offsets);
-  for (const wander of WANDERS) {
-    const extra = wander.kind === 'walk' ? middle : 0;
+  let at = sigmas.length >> 1;
+  for (const wander of wandersOf(offsets.stepMs)) {
     // Along sigma the likelihood has one top: climb it from where the last one was.
-    let at = SIGMAS.indexOf(best.model.sigma);
-    let here = evidenceOf(offsets, SIGMAS[at], wander);
+    let here = evidenceOf(offsets, sigmas[at], wander);
     for (const way of [1, -1]) {
-      for (let k = at + way; k >= 0 && k < SIGMAS.length; k += way) {
-        const there = evidenceOf(offsets, SIGMAS[k], wander);
+      for (let k = at + way; k >= 0 && k < sigmas.length; k += way) {
+        const there = evidenceOf(offsets, sigmas[k], wander);
         if (there <= here) break;
         [here, at] = [there, k];
       }
     }
-    here += extra;
-    if (here > best.nats) best = { model: { sigma: SIGMAS[at], wander }, nats: here };
+    const nats = here + (wander.kind === 'walk' ? middle : 0);
+    if (nats > best.nats) best = { model: { sigma: sigmas[at], wander }, nats };
   }
   return best;
 }
@@ -62,21 +85,15 @@ export function bestEvidence(offsets: Offsets): Evidence {
  * A walk tells nothing of where its middle is, and whole cycles of the lines look alike; but players hear the click: of
  * walks that stay near, the one around it is meant. Of one that goes far the beginning says more.
  */
-function middleNats({ offset, lagSpread }: Offsets): number {
+function middleNats({ offset, stepMs }: Offsets): number {
   const sorted = offset.slice().sort();
   const middle = sorted[sorted.length >> 1];
   const variance = offset.reduce((sum, d) => sum + (d - middle) ** 2, 0) / offset.length;
   const beyond = Math.max(0, variance - SPREADS[SPREADS.length - 1] ** 2);
-  return -0.5 * (middle ** 2 / (FIRST_SPREAD ** 2 + lagSpread ** 2 + beyond));
+  return -0.5 * (middle ** 2 / (FIRST_SPREAD ** 2 + (LAG_SD / stepMs) ** 2 + beyond));
 }
 
-const WANDERS: readonly Wander[] = [
-  { kind: 'steady' },
-  ...SPREADS.flatMap((spread) => PULLS.map((pull): Wander => ({ kind: 'returning', spread, pull }))),
-  ...TAUS.map((tau): Wander => ({ kind: 'walk', tau })),
-];
-
-export function evidenceOf(offsets: Offsets, sigma: number, wander: Wander): number {
+function evidenceOf(offsets: Offsets, sigma: number, wander: Wander): number {
   const filter = new Filter(offsets, sigma, wander);
   let nats = wander.kind === 'steady' ? 0 : -AGAINST_DRIFT;
   for (let i = 0; i < offsets.offset.length; i++) nats += filter.step(i);
@@ -141,7 +158,7 @@ function returnsOf(gap: Float64Array, pull: number): Float64Array {
   let known = returns.get(gap);
   if (!known) returns.set(gap, (known = new Map()));
   let rho = known.get(pull);
-  if (!rho) known.set(pull, (rho = gap.map((g) => Math.exp(-pull * g))));
+  if (!rho) known.set(pull, (rho = gap.map((g) => exp(-pull * g))));
   return rho;
 }
 
@@ -163,8 +180,8 @@ class Filter {
     this.rho = kind === 'returning' ? returnsOf(offsets.gap, wander.pull) : null;
     this.xx = kind === 'returning' ? wander.spread ** 2 : kind === 'walk' ? FIRST_SPREAD ** 2 : 0;
     // Of a walk the lag is a part of where it begins.
-    this.mm = kind === 'walk' ? 0 : offsets.lagSpread ** 2;
-    if (kind === 'walk') this.xx += offsets.lagSpread ** 2;
+    this.mm = kind === 'walk' ? 0 : (LAG_SD / offsets.stepMs) ** 2;
+    if (kind === 'walk') this.xx += (LAG_SD / offsets.stepMs) ** 2;
   }
 
   rhoAt(i: number): number {
@@ -193,7 +210,7 @@ class Filter {
     this.xm -= (gx * gm) / variance;
     this.mm -= (gm * gm) / variance;
     if (after) this.keep(after, i);
-    return -0.5 * (Math.log(2 * Math.PI * variance) + (error * error) / variance);
+    return -0.5 * (log(2 * PI * variance) + (error * error) / variance);
   }
 
   private keep(into: Float64Array, i: number): void {

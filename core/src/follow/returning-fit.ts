@@ -2,6 +2,8 @@ import type { Lines } from '../grid';
 import { fillRow, type Axis } from './axis';
 import { AGAINST_DRIFT, LEAST_GAP, PULLS, SIGMAS, SPREADS } from './model';
 
+const { exp, log, sqrt, PI } = Math;
+
 /** A player whose time comes back to a middle: that middle is the lag. In steps. */
 export interface Returning {
   readonly sigma: number;
@@ -87,12 +89,12 @@ export class ReturningFit {
         for (let i = 0; i < gap.length; i++) {
           product *= emission[i * axis.bins + k];
           if (product < 1e-100 || product > 1e100) {
-            nats += Math.log(product);
+            nats += log(product);
             product = 1;
           }
         }
         const lag = axis.low + k * axis.width;
-        nats += Math.log(product) + this.prior(lag);
+        nats += log(product) + this.prior(lag);
         if (nats > best.nats) best = { sigma, spread: 0, pull: 0, lag, nats };
       }
     }
@@ -144,12 +146,12 @@ export class ReturningFit {
     if (!known) {
       const { near, far } = this.sample;
       const scale = -1 / (2 * sigma * sigma);
-      const norm = 1 / (sigma * Math.sqrt(2 * Math.PI));
+      const norm = 1 / (sigma * sqrt(2 * PI));
       known = new Float64Array(near.length);
       for (let i = 0; i < near.length; i++) {
         const a = near[i];
         const b = far[i];
-        known[i] = norm * (Math.exp(a * a * scale) + Math.exp(b * b * scale)) + 1e-12;
+        known[i] = norm * (exp(a * a * scale) + exp(b * b * scale)) + 1e-12;
       }
       this.emissions.set(sigma, known);
     }
@@ -164,7 +166,7 @@ export class ReturningFit {
     const kernels = new Map<number, Move>();
     let now = new Float64Array(bins);
     let next = new Float64Array(bins);
-    let log = 0;
+    let nats = 0;
     for (let i = 0; i < gap.length; i++) {
       if (gap[i] === 0) fillStart(now, axis, spread, lag);
       else {
@@ -181,11 +183,11 @@ export class ReturningFit {
         total += now[k];
       }
       if (!(total > 1e-300)) return -Infinity;
-      log += Math.log(total);
+      nats += log(total);
       const back = 1 / total;
       for (let k = 0; k < bins; k++) now[k] *= back;
     }
-    return log;
+    return nats;
   }
 }
 
@@ -218,7 +220,8 @@ class Search {
       this.look(this.best.sigma, this.best.spread, neighbour(PULLS, this.best.pull, k), this.best.lag);
     }
     const { lag } = this.best;
-    for (const d of [-2, -1, 1, 2]) this.look(this.best.sigma, this.best.spread, this.best.pull, lag + (d * LAG_STEP) / 3);
+    for (const d of [-2, -1, 1, 2])
+      this.look(this.best.sigma, this.best.spread, this.best.pull, lag + (d * LAG_STEP) / 3);
   }
 }
 
@@ -229,7 +232,7 @@ function neighbour(values: readonly number[], value: number, by: number): number
 function fillStart(now: Float64Array, axis: Axis, spread: number, lag: number): void {
   let sum = 0;
   for (let k = 0; k < now.length; k++) {
-    now[k] = Math.exp(-0.5 * ((axis.low + k * axis.width - lag) / spread) ** 2);
+    now[k] = exp(-0.5 * ((axis.low + k * axis.width - lag) / spread) ** 2);
     sum += now[k];
   }
   for (let k = 0; k < now.length; k++) now[k] /= sum;
@@ -246,7 +249,7 @@ interface Move {
 
 function moveOver(gap: number, axis: Axis, spread: number, pull: number, lag: number): Move {
   const { bins, width, low } = axis;
-  const rho = Math.exp(-pull * gap);
+  const rho = exp(-pull * gap);
   const variance = spread * spread * (1 - rho * rho);
   const to = new Int32Array(bins);
   const share = new Float64Array(bins);
@@ -255,11 +258,11 @@ function moveOver(gap: number, axis: Axis, spread: number, pull: number, lag: nu
     to[k] = Math.min(bins - 2, Math.max(0, Math.floor(at)));
     share[k] = Math.min(1, Math.max(0, at - to[k]));
   }
-  const reach = Math.min(bins - 1, Math.max(1, Math.ceil((3 * Math.sqrt(variance)) / width)));
+  const reach = Math.min(bins - 1, Math.max(1, Math.ceil((3 * sqrt(variance)) / width)));
   const kernel = new Float64Array(reach + 1);
   let sum = 0;
   for (let d = 0; d <= reach; d++) {
-    kernel[d] = Math.exp(-((d * width) ** 2) / (2 * (variance + (width * width) / 12)));
+    kernel[d] = exp(-((d * width) ** 2) / (2 * (variance + (width * width) / 12)));
     sum += d === 0 ? kernel[d] : 2 * kernel[d];
   }
   for (let d = 0; d <= reach; d++) kernel[d] /= sum;

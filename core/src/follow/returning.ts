@@ -1,13 +1,10 @@
 import type { Lines } from '../grid';
 import { emptyRow, fillRow, type Axis, type Row } from './axis';
-import { LEAST_GAP } from './model';
+import { EPSILON, FORBIDDEN, LEAST_GAP, SHARE_WITHIN } from './model';
 import type { Returning } from './returning-fit';
 
-/** Two chords may share a line only if they are this close (flams, double triggers), in steps. */
-export const SHARE_WITHIN = 0.5;
-/** Cost of what should not happen but cannot be ruled out, in nats. */
-export const FORBIDDEN = 40;
-export const EPSILON = 1e-6;
+/** What is left of a drift after a very long rest. */
+const LEAST_RHO = 1e-3;
 
 /**
  * The cheapest path of drifts and lines under a model (Viterbi 1967). Each bin has two states: the chord takes the
@@ -44,9 +41,21 @@ export function decodeReturning(
       continue;
     }
     const gap = (place[i] - place[i - 1]) / unit;
-    const rho = Math.exp(-pull * Math.max(LEAST_GAP, gap));
+    const rho = Math.max(LEAST_RHO, Math.exp(-pull * Math.max(LEAST_GAP, gap)));
     const variance = spread * spread * (1 - rho * rho) + (width * width) / 12;
-    step({ cost, next, from: from.subarray(i * bins * 2, (i + 1) * bins * 2), row, last, axis, gap, rho, variance, lag, emission });
+    step({
+      cost,
+      next,
+      from: from.subarray(i * bins * 2, (i + 1) * bins * 2),
+      row,
+      last,
+      axis,
+      gap,
+      rho,
+      variance,
+      lag,
+      emission,
+    });
     [cost, next] = [next, cost];
     if ((i & 255) === 0) progress(i / count);
   }
@@ -69,9 +78,11 @@ interface Step {
 
 function step({ cost, next, from, row, last, axis, gap, rho, variance, lag, emission }: Step): void {
   const { bins, width, low } = axis;
-  const reach = Math.max(1, Math.ceil((3.5 * Math.sqrt(variance)) / width));
+  // After a long rest drifts from all over meet at the middle.
+  const reach = Math.max(1, (3.5 * Math.sqrt(variance)) / width / rho);
   const slope = (width * width) / (2 * variance);
-  const tooFar = gap > SHARE_WITHIN;
+  const least = gap > SHARE_WITHIN ? EPSILON : -EPSILON;
+  const forbidden = FORBIDDEN;
   for (let k = 0; k < bins; k++) {
     // The bin from which the middle of the kernel comes here.
     const origin = ((low + k * width - lag) / rho + lag - low) / width;
@@ -94,8 +105,8 @@ function step({ cost, next, from, row, last, axis, gap, rho, variance, lag, emis
         const behind = apart - (side === 0 ? last.near[j] : last.far[j]);
         const toNear = behind + near;
         const toFar = behind + far;
-        const a = toNear < -EPSILON || (toNear < EPSILON && tooFar) ? base + FORBIDDEN : base;
-        const b = toFar < -EPSILON || (toFar < EPSILON && tooFar) ? base + FORBIDDEN : base;
+        const a = toNear < least ? base + forbidden : base;
+        const b = toFar < least ? base + forbidden : base;
         if (a < bestNear) {
           bestNear = a;
           fromNear = j * 2 + side;

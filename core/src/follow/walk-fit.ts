@@ -1,6 +1,8 @@
 import type { Circle } from './circle';
 import { AGAINST_DRIFT, FIRST_SPREAD, LEAST_GAP, SIGMAS, TAUS } from './model';
 
+const { exp, log, sqrt, PI } = Math;
+
 /** A player whose time walks away from the click. In steps. */
 export interface Walk {
   readonly sigma: number;
@@ -47,16 +49,16 @@ export function fitWalk(blocks: readonly Circle[], least: number): Walk {
 function logLikelihood(axis: Circle, sigma: number, tau: number, first: boolean): number {
   const { bins, count, width, near, far, place, drift } = axis;
   const scale = -1 / (2 * sigma * sigma);
-  const norm = 1 / (sigma * Math.sqrt(2 * Math.PI));
+  const norm = 1 / (sigma * sqrt(2 * PI));
   let now = new Float64Array(bins);
   let next = new Float64Array(bins);
   let sum = 0;
   for (let k = 0; k < bins; k++) {
-    now[k] = first ? Math.exp(-(drift[k] ** 2) / (2 * FIRST_SPREAD * FIRST_SPREAD)) : 1;
+    now[k] = first ? exp(-(drift[k] ** 2) / (2 * FIRST_SPREAD * FIRST_SPREAD)) : 1;
     sum += now[k];
   }
   for (let k = 0; k < bins; k++) now[k] /= sum;
-  let log = 0;
+  let nats = 0;
   const kernel = new Float64Array(bins + 1);
   for (let i = 0; i < count; i++) {
     if (i > 0) {
@@ -78,23 +80,23 @@ function logLikelihood(axis: Circle, sigma: number, tau: number, first: boolean)
     for (let k = 0; k < bins; k++) {
       const a = near[row + k];
       const b = far[row + k];
-      now[k] *= norm * (Math.exp(a * a * scale) + Math.exp(b * b * scale));
+      now[k] *= norm * (exp(a * a * scale) + exp(b * b * scale));
       total += now[k];
     }
     if (!(total > 1e-300)) return -Infinity;
-    log += Math.log(total);
+    nats += log(total);
     for (let k = 0; k < bins; k++) now[k] /= total;
   }
-  return log;
+  return nats;
 }
 
 /** A normal kernel over bins, from the middle outwards; gives how far it reaches. */
 function fillKernel(kernel: Float64Array, variance: number, width: number, most: number): number {
-  const reach = Math.min(most, Math.max(1, Math.ceil((3.5 * Math.sqrt(variance)) / width)));
+  const reach = Math.min(most, Math.max(1, Math.ceil((3.5 * sqrt(variance)) / width)));
   let sum = 0;
   for (let d = 0; d <= reach; d++) {
     // Over half a bin on both sides: a drift finer than a bin still moves.
-    kernel[d] = Math.exp(-((d * width) ** 2) / (2 * (variance + (width * width) / 12)));
+    kernel[d] = exp(-((d * width) ** 2) / (2 * (variance + (width * width) / 12)));
     sum += d === 0 ? kernel[d] : 2 * kernel[d];
   }
   for (let d = 0; d <= reach; d++) kernel[d] /= sum;

@@ -1,7 +1,7 @@
 import { isSwung, stepFraction, type Grid, type Lines, type SongTime } from '../grid';
 import type { Circle } from './circle';
-import { FIRST_SPREAD, LEAST_GAP, type Progress } from './model';
-import { EPSILON, FORBIDDEN, lineAt, SHARE_WITHIN } from './returning';
+import { EPSILON, FIRST_SPREAD, FORBIDDEN, LEAST_GAP, SHARE_WITHIN, type Progress } from './model';
+import { lineAt } from './returning';
 import type { Walk } from './walk-fit';
 
 /** The shortest stretch in which a grid's lines repeat everywhere, in ticks. */
@@ -29,8 +29,16 @@ function leastCommon(a: number, b: number): number {
  * The cheapest path over drift bins. Each bin has two states: the chord takes the line nearest to its
  * place less the drift, or the next one on the other side. (After Cemgil & Kappen 2003, JAIR 18.)
  */
-export function decodeWalk(axis: Circle, model: Walk, place: Float64Array, lines: Lines, unit: number, progress: Progress): Float64Array {
+export function decodeWalk(
+  axis: Circle,
+  model: Walk,
+  place: Float64Array,
+  lines: Lines,
+  unit: number,
+  progress: Progress,
+): Float64Array {
   const { bins, count, width, near, far, place: at } = axis;
+  const forbidden = FORBIDDEN;
   const emission = 1 / (2 * model.sigma * model.sigma);
   let cost = new Float64Array(bins * 2);
   let next = new Float64Array(bins * 2);
@@ -45,6 +53,7 @@ export function decodeWalk(axis: Circle, model: Walk, place: Float64Array, lines
     const variance = model.tau * model.tau * Math.max(LEAST_GAP, gap);
     const reach = Math.min(bins >> 1, Math.max(1, Math.ceil((4 * Math.sqrt(variance)) / width)));
     const slope = (width * width) / (2 * variance);
+    const least = gap > SHARE_WITHIN ? EPSILON : -EPSILON;
     const now = i * bins;
     const before = now - bins;
     for (let s = 0; s < 2 * bins; s++) {
@@ -63,7 +72,7 @@ export function decodeWalk(axis: Circle, model: Walk, place: Float64Array, lines
         for (let side = 0; side < 2; side++) {
           const between = apart - (side === 0 ? near[before + j] : far[before + j]);
           let total = cost[j + side * bins] + travel;
-          if (between < -EPSILON || (between < EPSILON && gap > SHARE_WITHIN)) total += FORBIDDEN;
+          if (between < least) total += forbidden;
           if (total < best) {
             best = total;
             chosen = d * 2 + side;
@@ -80,7 +89,14 @@ export function decodeWalk(axis: Circle, model: Walk, place: Float64Array, lines
 }
 
 /** Follows the cheapest path back; turns of the circle add up on the way, and drifts become lines. */
-function trace(axis: Circle, from: Int16Array, cost: Float64Array, place: Float64Array, lines: Lines, unit: number): Float64Array {
+function trace(
+  axis: Circle,
+  from: Int16Array,
+  cost: Float64Array,
+  place: Float64Array,
+  lines: Lines,
+  unit: number,
+): Float64Array {
   const { bins, count, width } = axis;
   let state = 0;
   for (let s = 1; s < 2 * bins; s++) if (cost[s] < cost[state]) state = s;

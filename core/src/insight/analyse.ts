@@ -1,8 +1,9 @@
 import { formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, SWING_MIN, type Grid, type SongTime } from '../grid';
 import { timeOf, type Part, type SongTimes } from '../song';
-import { followLines, type Progress } from '../follow';
+import type { Progress } from '../follow';
 import { chordMedian, groupChords, partColumns, type NoteColumns } from '../treatment';
-import { findLag, type Lag } from './lag';
+import { followBest, isDrift, suggestUnderDrift } from './drifting';
+import { findLag, wanderingLag, type Lag } from './lag';
 import { reasonFor } from './reason';
 import { suggestGrids, type Fit, type Suggestion } from './suggest';
 import { measureSwing, type Swing } from './swing';
@@ -39,18 +40,35 @@ export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?:
   return analysePlaces(freeChords(columns, time), time, progress);
 }
 
+/** A part's lag against a grid that was chosen, whether or not it is the one that fits best. Null without notes. */
+export function lagOn(part: Part, g: Grid, song: SongTimes): Lag | null {
+  const time = timeOf(song);
+  const place = freeChords(partColumns(part), time);
+  if (place.length === 0) return null;
+  const followed = followBest(place, g, time);
+  return isDrift(followed, g, time, place[0])
+    ? wanderingLag(followed, g, time, place)
+    : findLag(place, g, followed.lag, time);
+}
+
 /** The same for chords' places in ticks, ascending. */
 export function analysePlaces(place: Float64Array, time: SongTime, progress?: Progress): Analysis {
-  const found = suggestGrids(place, time, (share) => progress?.(share * 0.7));
-  if (found.fits.length === 0) return { ...found, lag: null, swing: null };
-  const measured = found.fits.map((fit) => withMeasuredSwing(fit, place, time));
+  const steady = suggestGrids(place, time, (share) => progress?.(share * 0.4));
+  if (steady.fits.length === 0) return { ...steady, lag: null, swing: null };
+  const drift = suggestUnderDrift(place, time, steady, (share) => progress?.(0.4 + share * 0.6));
+  // Along a drift all is measured on the take without it.
+  const straight = drift ? drift.straight : place;
+  const found = drift ? drift.suggestion : steady;
+  const measured = found.fits.map((fit) => withMeasuredSwing(fit, straight, time));
   const fits = measured.map((fit, i) => ({ ...fit, reason: reasonFor(fit, measured[0], i, found.chords) }));
   const suggestion = { ...found, fits };
   const [best] = suggestion.fits;
-  const drifting = isDrifting(place, best.grid, best.lagMs, time, (share) => progress?.(0.7 + share * 0.3));
-  const lag = findLag(place, best.grid, best.lagMs, time, drifting);
+  const wanders = drift !== null && isDrift(drift.followed, best.grid, time, place[0]);
+  const lag = wanders
+    ? wanderingLag(drift.followed, best.grid, time, place)
+    : findLag(place, best.grid, best.lagMs, time);
   const swung = swungFit(suggestion);
-  const swing = swung ? measureSwing(place, swung.grid, swung.lagMs, time) : null;
+  const swing = swung ? measureSwing(straight, swung.grid, swung.lagMs, time) : null;
   return { ...suggestion, lag, swing };
 }
 
@@ -64,12 +82,6 @@ function withMeasuredSwing(fit: Fit, place: Float64Array, time: SongTime): Fit {
   if (Math.abs(swing - fit.grid.swing) > SWING_NEAR) return fit;
   const grid = { ...fit.grid, swing };
   return { ...fit, grid, text: formatGrid(grid) };
-}
-
-/** Whether the player's time wanders, by the fitted model of {@link followLines}. */
-export function isDrifting(place: Float64Array, g: Grid, lag: number, time: SongTime, progress?: Progress): boolean {
-  const steady = place.map((tick) => time.tempo.shift(tick, -lag));
-  return followLines(steady, gridLines(g, time), time, g, progress).wander > 0;
 }
 
 /** The suggestion's swung grid, if it is the best or as good as the best. */

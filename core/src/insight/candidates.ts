@@ -1,4 +1,4 @@
-import { barPattern, canonicalGrid, formatGrid, parseGrid, type Grid } from '../grid';
+import { barPattern, canonicalGrid, formatGrid, isSwung, parseGrid, type Grid } from '../grid';
 import type { BarHistogram } from './histogram';
 
 /** A grid that the suggestion weighs. */
@@ -9,6 +9,9 @@ export interface Candidate {
   /** A parameter that was searched for costs half the logarithm of the number of chords. */
   readonly parameter: boolean;
 }
+
+/** Bits for having a parameter, beside those for its value. */
+export const PARAMETER_BITS = 4;
 
 const STRAIGHT = ['1/1', '1/2', '1/4', '1/8', '1/16', '1/32', '1/64'];
 const TRIPLETS = ['1/2T', '1/4T', '1/8T', '1/16T', '1/32T'];
@@ -42,9 +45,22 @@ export const SWINGS = [0.54, 0.57, 0.6, 0.63, 0.66, 0.69, 0.72, 0.75, 0.78];
 export function plainCandidates(): Candidate[] {
   const of = (texts: string[], penalty: number, parameter = false): Candidate[] =>
     texts.map((text) => ({ grid: canonicalGrid(parseGrid(text)), penalty, parameter }));
-  const all = [...of(STRAIGHT, 0), ...of(TRIPLETS, 1), ...of(DOTTED, 4), ...of(TUPLETS, 5), ...of(MIXES, 4, true)];
+  const all = [
+    ...of(STRAIGHT, 0),
+    ...of(TRIPLETS, 1),
+    ...of(DOTTED, 4),
+    ...of(TUPLETS, 5),
+    ...of(MIXES, PARAMETER_BITS, true),
+  ];
   const seen = new Set<string>();
   return all.filter(({ grid }) => !seen.has(formatGrid(grid)) && seen.add(formatGrid(grid)));
+}
+
+/** Bits that a grid of any kind must earn back for `n` chords; for a mix or a swing, its parameter's too. */
+export function penaltyOf(g: Grid, n: number): number {
+  if (isSwung(g) || g.mix) return PARAMETER_BITS + 0.5 * Math.log2(n);
+  const known = plainCandidates().find((c) => formatGrid(c.grid) === formatGrid(canonicalGrid(g)));
+  return known?.penalty ?? 5;
 }
 
 /** A grid's lines in each kind of bar, in ms. */

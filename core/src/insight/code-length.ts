@@ -74,10 +74,13 @@ function assignBins(bar: BarHistogram, lines: Float64Array, lag: number, counts:
   return sum;
 }
 
-/** Adaptive code length of how often each of `k` lines is used, in bits (Dirichlet ½). */
-export function ktLength(counts: Float64Array, k: number, n: number): number {
+/**
+ * Adaptive code length of how often each of `k` lines is used, in bits (Dirichlet ½).
+ * @param counted lines whose counts are given; those of the rest are 0
+ */
+export function ktLength(counts: Float64Array, counted: number, n: number, k = counted): number {
   let sum = logGamma(n + k / 2) - logGamma(k / 2);
-  for (let line = 0; line < k; line++) {
+  for (let line = 0; line < counted; line++) {
     if (counts[line] > 0) sum -= logGamma(counts[line] + 0.5) - LOG_GAMMA_HALF;
   }
   return sum * LOG2E;

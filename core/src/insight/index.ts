@@ -3,6 +3,7 @@ export { plainCandidates } from './candidates';
 export * from './lag';
 export * from './offsets';
 export * from './reason';
+export * from './song-lags';
 export * from './song-lean';
 export * from './suggest';
 export * from './swing';

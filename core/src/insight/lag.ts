@@ -1,5 +1,6 @@
 import { gridLines, isSwung, type Grid, type SongTime } from '../grid';
-import { blockBootstrap, median, type Interval } from '../maths';
+import type { Followed } from '../follow';
+import { median, middleInterval, type Interval } from '../maths';
 import { smallestGapMs } from './suggest';
 
 /** A player's constant delay against a grid. */
@@ -9,6 +10,8 @@ export interface Lag {
   /** 95 % interval; null where the player drifts, since it would be false. */
   readonly interval: Interval | null;
   readonly drifting: boolean;
+  /** Nine in ten chords' time is no further from the lag than this, in ms; 0 where the player does not drift. */
+  readonly wanderMs: number;
   /** The other lag that the notes allow where lines are close together; null where there is none. */
   readonly other: number | null;
 }
@@ -17,20 +20,26 @@ export interface Lag {
 const AMBIGUOUS_GAP_MS = 120;
 
 /**
- * The median offset from a grid's lines, of on-beats only where it swings, with a block bootstrap interval.
+ * The median offset from a grid's lines, of on-beats only where it swings, with its interval ({@link middleInterval}).
  * @param near the lag at which the grid fits best, in ms: it says which line is meant
- * @param drifting whether the player's time wanders (τ > 0 of the follow model)
  */
-export function findLag(place: Float64Array, g: Grid, near: number, time: SongTime, drifting: boolean): Lag {
+export function findLag(place: Float64Array, g: Grid, near: number, time: SongTime): Lag {
   const offsets = onBeatOffsets(place, g, near, time);
-  if (offsets.length === 0) return { ms: near, interval: null, drifting, other: null };
-  const ms = median(offsets);
-  const interval = drifting
-    ? null
-    : blockBootstrap(offsets.length, (picked) => median(Float64Array.from(picked, (i) => offsets[i])));
-  const gap = smallestGapMs(g, time, place[0]);
-  const other = gap < AMBIGUOUS_GAP_MS ? (ms > 0 ? ms - gap : ms + gap) : null;
-  return { ms, interval, drifting, other };
+  const ms = offsets.length === 0 ? near : median(offsets);
+  const interval = offsets.length === 0 ? null : middleInterval(offsets, ms);
+  return { ms, interval, drifting: false, wanderMs: 0, other: otherLag(ms, g, time, place[0]) };
+}
+
+/** The middle that a wandering player comes back to; an interval for it would be false. */
+export function wanderingLag(followed: Followed, g: Grid, time: SongTime, place: Float64Array): Lag {
+  const ms = followed.lag;
+  return { ms, interval: null, drifting: true, wanderMs: followed.wander, other: otherLag(ms, g, time, place[0]) };
+}
+
+/** Where lines are close together, the lag a gap further on the other side. */
+function otherLag(ms: number, g: Grid, time: SongTime, tick: number): number | null {
+  const gap = smallestGapMs(g, time, tick);
+  return gap < AMBIGUOUS_GAP_MS ? (ms > 0 ? ms - gap : ms + gap) : null;
 }
 
 /** Offsets in ms of the chords that tell the lag, each from the line it takes once `near` is taken away. */
@@ -46,11 +55,4 @@ function onBeatOffsets(place: Float64Array, g: Grid, near: number, time: SongTim
     offsets.push(tempo.between(line, tick));
   }
   return Float64Array.from(offsets);
-}
-
-/** Of a lag and its other possibility, the one that lies closer to the other tracks' median lag. */
-export function agreeingLag(lag: Lag, others: readonly number[]): number {
-  if (lag.other === null || others.length === 0) return lag.ms;
-  const middle = median(others);
-  return Math.abs(lag.other - middle) + 10 < Math.abs(lag.ms - middle) ? lag.other : lag.ms;
 }

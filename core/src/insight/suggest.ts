@@ -1,7 +1,7 @@
 import { barPattern, formatGrid, gridLines, parseGrid, SWING_MAX, type Grid, type SongTime } from '../grid';
 import { median } from '../maths';
 import type { Progress } from '../follow';
-import { linesInBars, plainCandidates, SWINGS, SWUNG_VALUES, type Candidate } from './candidates';
+import { linesInBars, PARAMETER_BITS, plainCandidates, SWINGS, SWUNG_VALUES, type Candidate } from './candidates';
 import { codeLength } from './code-length';
 import { barHistograms, type BarHistogram } from './histogram';
 import { reasonFor } from './reason';
@@ -75,18 +75,28 @@ export function suggestGrids(place: Float64Array, time: SongTime, progress?: Pro
     ppq,
     bars,
   );
-  const figures = ranked.slice(0, TOLD).map((w) => ({ ...w, ...measure(w, place, time) }));
-  const fits = figures.map((w, i): Fit => ({
+  const fits = ranked.slice(0, TOLD).map((w) => ({
     grid: w.grid,
     text: formatGrid(w.grid),
     bits: -w.bits / chords,
-    missMs: w.missMs,
-    merges: w.merges,
+    ...measure(w, place, time),
     lagMs: w.lag,
-    reason: reasonFor(w, figures[0], i, chords),
   }));
-  const ahead = ranked.length > 1 ? ranked[1].bits - ranked[0].bits : Infinity;
-  return { chords, fits, sure: chords >= ENOUGH && ahead >= CLEAR_BITS };
+  return suggestion(
+    fits,
+    chords,
+    ranked.map((w) => w.bits),
+  );
+}
+
+/** A suggestion with its reasons. @param bits of the ranked in all, ascending */
+export function suggestion(fits: readonly Omit<Fit, 'reason'>[], chords: number, bits: readonly number[]): Suggestion {
+  const ahead = bits.length > 1 ? bits[1] - bits[0] : Infinity;
+  return {
+    chords,
+    fits: fits.map((fit, i) => ({ ...fit, reason: reasonFor(fit, fits[0], i, chords) })),
+    sure: chords >= ENOUGH && ahead >= CLEAR_BITS,
+  };
 }
 
 /** The best lag for a candidate: by 5 ms over ±70 ms, then by 1 ms around the best. */
@@ -139,7 +149,7 @@ function bestSwing(text: string, bars: readonly BarHistogram[], ppq: number, cho
   }
   // Within three points of 50 it is straight playing.
   if (Math.abs(best.grid.swing - 0.5) < 0.03) return null;
-  return { ...best, bits: best.bits + 4 + 0.5 * Math.log2(chords) };
+  return { ...best, bits: best.bits + PARAMETER_BITS + 0.5 * Math.log2(chords) };
 }
 
 /** Drops grids whose lines in all these bars are those of a better one. */

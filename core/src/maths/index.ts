@@ -4,3 +4,4 @@ export * from './random';
 export * from './gamma';
 export * from './bootstrap';
 export * from './binomial';
+export * from './middle';

@@ -15,6 +15,8 @@ export interface Located extends Chords {
   readonly place: Float64Array;
   /** Line of each chord, in ticks. */
   readonly line: Float64Array;
+  /** Where the player's time was at each chord, in ms, where lines follow it; else null. */
+  readonly drift: Float64Array | null;
   /** Whether the lines are those that were asked for; else the nearest stand in until they are known. */
   readonly final: boolean;
 }
@@ -38,7 +40,7 @@ export function locate(
   const chords = groupChords(columns, starts, lines, time, settings.chordMs);
   const { count, first } = chords;
   const place = new Float64Array(count);
-  let line = new Float64Array(count);
+  const line = new Float64Array(count);
   for (let c = 0; c < count; c++) {
     const from = first[c];
     const to = first[c + 1];
@@ -46,9 +48,10 @@ export function locate(
     place[c] = at;
     line[c] = lines.nearest(at);
   }
-  const followed = settings.lines === 'follow' ? follower()(place, lines, time, settings) : line;
-  if (followed) line = Float64Array.from(followed);
-  return { ...chords, starts, place, line, final: followed !== null };
+  const nearest = { ...chords, starts, place, line, drift: null, final: settings.lines === 'nearest' };
+  if (nearest.final) return nearest;
+  const followed = follower()(place, lines, time, settings);
+  return followed ? { ...nearest, ...followed, final: true } : nearest;
 }
 
 /** Decides about each chord whether it is moved. */

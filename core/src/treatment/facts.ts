@@ -19,6 +19,8 @@ export interface ChordFacts {
   /** Offsets from the line in ms, early negative: as played, and now. */
   readonly before: Float64Array;
   readonly after: Float64Array;
+  /** Where the player's time was, in ms from the line, where lines follow it; else NaN. */
+  readonly drift: Float64Array;
   /** 1 for a chord that shares the line of the chord before it, to which both are pulled. */
   readonly merged: Uint8Array;
   /** 1 for a chord under a treatment; 0 for a note that left it. */
@@ -117,6 +119,9 @@ interface Found {
   readonly notes: Int32Array;
   readonly line: number[];
   readonly merged: number[];
+  /** The player's time at each chord, and the place that it is told for: the lag is taken away there. */
+  readonly drift: number[];
+  readonly place: number[];
   readonly treated: number[];
 }
 
@@ -148,6 +153,7 @@ function gatherChords(
     line: new Float64Array(count),
     before: new Float64Array(count),
     after: new Float64Array(count),
+    drift: new Float64Array(count),
     merged: new Uint8Array(count),
     treated: new Uint8Array(count),
   };
@@ -160,6 +166,7 @@ function gatherChords(
     chords.line[c] = found.line[from];
     chords.before[c] = msBetween(chords.line[c], chords.played[c]);
     chords.after[c] = msBetween(chords.line[c], chords.now[c]);
+    chords.drift[c] = found.drift[from] + msBetween(found.place[from], chords.played[c]);
     chords.merged[c] = found.merged[from];
     chords.treated[c] = found.treated[from];
   });
@@ -168,11 +175,21 @@ function gatherChords(
 }
 
 function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Found {
-  const found: Found = { first: [], notes: new Int32Array(columns.count), line: [], merged: [], treated: [] };
+  const found: Found = {
+    first: [],
+    notes: new Int32Array(columns.count),
+    line: [],
+    merged: [],
+    drift: [],
+    place: [],
+    treated: [],
+  };
   const seen = new Uint8Array(columns.count);
   let at = 0;
-  const add = (line: number, merged: number, treated: number) => {
+  const add = (line: number, merged: number, treated: number, drift = NaN, place = NaN) => {
     found.first.push(at);
+    found.drift.push(drift);
+    found.place.push(place);
     found.line.push(line);
     found.merged.push(merged);
     found.treated.push(treated);
@@ -180,7 +197,7 @@ function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Foun
   for (const group of groups) {
     const { chords, members } = group;
     for (let c = 0; c < chords.count; c++) {
-      add(chords.line[c], isMerged(group, c) ? 1 : 0, 1);
+      add(chords.line[c], isMerged(group, c) ? 1 : 0, 1, chords.drift?.[c], chords.place[c]);
       for (let i = chords.first[c]; i < chords.first[c + 1]; i++) {
         const note = members ? members[i] : i;
         found.notes[at++] = note;

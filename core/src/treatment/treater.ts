@@ -115,10 +115,10 @@ export class Treater {
   /** Asks again for lines that were not known; of the same chords, so that the answer is found again. */
   private again(found: Found, t: Treatment): Found {
     const { located, lines } = found;
-    const line = follower()(located.place, lines, this.time, t.quantize);
-    if (!line) return found;
+    const followed = follower()(located.place, lines, this.time, t.quantize);
+    if (!followed) return found;
     this.assigned = null;
-    return { ...found, located: { ...located, line: Float64Array.from(line), final: true } };
+    return { ...found, located: { ...located, ...followed, final: true } };
   }
 
   private draws(t: Treatment, chords: Assignment): Draws {

@@ -1,14 +1,14 @@
 import { computed, inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { outdate, type Quantize, type SongTimes } from '@early-sparrow/core/song';
-import { followBy } from '@early-sparrow/core/treatment';
+import { followBy, type FollowedLines } from '@early-sparrow/core/treatment';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { WorkerLink } from '../../workers/worker-link';
 
 /** What is known, by the chords' places; null while it is being found out. */
-type Answers = WeakMap<Float64Array, Map<string, Float64Array | null>>;
+type Answers = WeakMap<Float64Array, Map<string, FollowedLines | null>>;
 
 /**
  * Finds the lines that follow a player in a worker. Until they are there the nearest ones show; then all that was
@@ -44,7 +44,17 @@ export class Following implements OnDestroy {
     followBy(null);
   }
 
-  private lines(place: Float64Array, settings: Pick<Quantize, 'grid' | 'groove'>): Float64Array | null {
+  /**
+   * How many chords would take other lines if the player was followed; null while it is being found out.
+   * @param line the chords' lines now
+   */
+  changes(place: Float64Array, line: Float64Array, settings: Pick<Quantize, 'grid' | 'groove'>): number | null {
+    this.asked();
+    const followed = this.lines(place, settings);
+    return followed && followed.line.reduce((n, l, c) => n + (l === line[c] ? 0 : 1), 0);
+  }
+
+  private lines(place: Float64Array, settings: Pick<Quantize, 'grid' | 'groove'>): FollowedLines | null {
     const key = JSON.stringify([settings.grid, settings.groove]);
     let known = this.answers.get(place);
     if (!known) this.answers.set(place, (known = new Map()));
@@ -64,7 +74,7 @@ export class Following implements OnDestroy {
     place: Float64Array,
     time: SongTimes,
     settings: Pick<Quantize, 'grid' | 'groove'>,
-    known: Map<string, Float64Array | null>,
+    known: Map<string, FollowedLines | null>,
     key: string,
   ): Promise<void> {
     this.asked.update((n) => n + 1);

@@ -37,8 +37,8 @@ export function drawLane(scene: Scene, picture: Picture, corrected: boolean): vo
   drawScale(scene, picture);
   clipped(ctx, KEYS_WIDTH, top, view.notesWidth(), view.laneHeight(), () => {
     drawBands(scene, picture);
-    drawMedian(scene, picture, corrected);
     const visible = chordsInView(scene, picture);
+    if (!drawDrift(scene, picture, visible)) drawMedian(scene, picture, corrected);
     if (corrected) drawStems(scene, picture, visible);
     drawMarks(scene, picture, visible, 'played', corrected);
     if (corrected) drawMarks(scene, picture, visible, 'corrected', false);
@@ -125,6 +125,27 @@ function drawMedian({ ctx, view, colors }: Scene, picture: Picture, corrected: b
   ctx.lineTo(view.width(), y);
   ctx.stroke();
   ctx.setLineDash([]);
+}
+
+/** Where a player's time was who is followed: the line that the offsets are around. */
+function drawDrift({ ctx, view, colors }: Scene, picture: Picture, { from, to }: ChordRange): boolean {
+  const { drift, played } = picture.chords;
+  let drawn = false;
+  ctx.beginPath();
+  for (let c = Math.max(0, from - 1); c < Math.min(played.length, to + 1); c++) {
+    if (Number.isNaN(drift[c])) continue;
+    const [x, y] = [view.x(played[c]), laneY({ view }, picture, drift[c])];
+    if (drawn) ctx.lineTo(x, y);
+    else ctx.moveTo(x, y);
+    drawn = true;
+  }
+  if (!drawn) return false;
+  ctx.strokeStyle = faint(colors.action, 0.55);
+  ctx.lineWidth = 2.5;
+  ctx.lineJoin = 'round';
+  ctx.stroke();
+  ctx.lineWidth = 1;
+  return true;
 }
 
 function drawStems(scene: Scene, picture: Picture, { from, to }: ChordRange): void {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import {
   correctedOffsets,
   leansThroughout,
@@ -7,6 +7,7 @@ import {
   type OffsetSummary,
 } from '@early-sparrow/core/insight';
 import type { Part, Song } from '@early-sparrow/core/song';
+import { Analyst } from '../fits/analyst';
 
 interface Tendency {
   readonly lean: 'early' | 'late' | 'on-line';
@@ -51,7 +52,19 @@ export class TimingChip {
   private readonly played = computed(() => partOffsets(this.part(), this.song()));
   private readonly now = computed(() => correctedOffsets(this.part(), this.song()));
   private readonly changed = computed(() => JSON.stringify(this.played()) !== JSON.stringify(this.now()));
-  protected readonly was = computed(() => tendency(this.played(), !this.changed()));
+  private readonly analyst = inject(Analyst, { optional: true });
+  /** What a wandering player's time does; a tendency would say that it leans where it only comes and goes. */
+  private readonly wandering = computed((): Tendency | null => {
+    const lag = this.analyst?.of(this.part().notes)?.lag;
+    if (!lag?.drifting) return null;
+    const text = `wandering ±${Math.round(lag.wanderMs)} ms`;
+    const size = Math.round(Math.abs(lag.ms));
+    if (size <= 3) return { lean: 'on-line', mark: '●', text };
+    return lag.ms < 0
+      ? { lean: 'early', mark: '◂', text: `${size} ms early, ${text}` }
+      : { lean: 'late', mark: '▸', text: `${size} ms late, ${text}` };
+  });
+  protected readonly was = computed(() => this.wandering() ?? tendency(this.played(), !this.changed()));
   /** What became of it; null while nothing is on that moves notes. */
   protected readonly is = computed(() => (this.changed() ? tendency(this.now(), false) : null));
 }

@@ -2,7 +2,7 @@ import type { TypedAmount } from '@early-sparrow/core/time';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { formatGrid, isSwung, stepName, type Grid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
-import type { GrooveUse, Limit } from '@early-sparrow/core/song';
+import { counted, type GrooveUse, type Limit } from '@early-sparrow/core/song';
 import { Amount } from './amount';
 import type { Option } from '../../common/option';
 import { Choice } from './choice';
@@ -63,6 +63,16 @@ export class QuantizeStage {
   protected readonly lifter = inject(Lifter);
   protected readonly following = inject(Following, { optional: true });
   private readonly selecting = inject(Selecting);
+  /** What following the player would change, in words; null where it is followed already. */
+  protected readonly followHint = computed((): string | null => {
+    const { lines } = this.quantize();
+    const chords = this.open() === 'more' && lines === 'nearest' ? this.treating.chords() : null;
+    if (!chords || !this.following) return null;
+    const changes = this.following.changes(chords.place, chords.line, this.quantize());
+    if (changes === null) return 'Listening how the player’s time moves …';
+    if (changes === 0) return 'Following would change no line: the playing is steady enough.';
+    return `Following would put ${changes} of ${counted(chords.count, 'chord')} on other lines.`;
+  });
   protected readonly open = signal<Open>(null);
   protected readonly liftProblem = signal('');
   protected readonly directions = [

@@ -4,7 +4,7 @@ import type { Edit } from '@early-sparrow/core/edit';
 import type { Grid } from '@early-sparrow/core/grid';
 import { timeOf, DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
 import { describeTicks, type TimeAmount, type TypedAmount } from '@early-sparrow/core/time';
-import { reportPart, treatmentLines } from '@early-sparrow/core/treatment';
+import { reportPart, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 
 /** Some stages of a treatment with some of their settings; of the grid too, only what changes. */
@@ -74,6 +74,13 @@ export class Treating {
     const song = this.shownSong();
     const part = this.shownPart();
     return song && part ? reportPart(part, song) : null;
+  });
+  /** The chords of what is at hand, with their lines, as they are set. */
+  readonly chords = computed(() => {
+    const song = this.song();
+    const part = this.part();
+    const set = this.set()?.id ?? null;
+    return song && part ? (treatPart(part, song).groups.find((g) => g.set === set)?.chords ?? null) : null;
   });
   /** Tempo at the part's beginning: what its amounts are told by. */
   readonly bpm = computed(() => {

@@ -1,0 +1,157 @@
+import { followAlong, followLines, type Followed, type Progress } from '../follow';
+import { barPattern, formatGrid, gridLines, parseGrid, type Grid, type SongTime } from '../grid';
+import { median } from '../maths';
+import { penaltyOf } from './candidates';
+import { ktLength } from './code-length';
+import { suggestGrids, suggestion, smallestGapMs, type Fit, type Suggestion } from './suggest';
+
+/** A suggestion for a player who wanders, and what was found of the wandering. */
+export interface DriftSuggestion {
+  readonly suggestion: Suggestion;
+  /** Chords with the drift taken away but for the lag, in ticks: what is measured along the drift is measured on them. */
+  readonly straight: Float64Array;
+  /** Of the best grid. */
+  readonly followed: Followed;
+}
+
+/** So many of the best by the steady ranking are tried as carriers of the drift. */
+const CARRIERS = 3;
+/** Below this many bits a chord no grid fits without its drift. */
+const FITS_FROM = 0.6;
+const PLAIN_CARRIERS = ['1/16', '1/8', '1/8T'];
+/** So many are told. */
+const TOLD = 12;
+/** A wandering below this share of the smallest gap does not change which grid fits. */
+const MATTERS = 0.12;
+/** From this share of it on it is no unevenness any more, whatever single chords do. */
+const PLAIN = 0.2;
+/** Chords that are followed for ranking, and for the lag; they are taken in blocks from all over a longer take. */
+const RANK_CHORDS = 500;
+const LAG_CHORDS = 4000;
+/** Spread and pull of a drift are fitted: each costs half the logarithm of the number of chords. */
+const FITTED = 2;
+
+/** How a player's time moves against the best grids; what the lag is measured by. */
+export function followBest(place: Float64Array, g: Grid, time: SongTime, progress?: Progress): Followed {
+  return followLines(place, gridLines(g, time), time, g, progress);
+}
+
+/**
+ * Ranks grids by how short a description of the playing they give when the player's drift is followed. Null where
+ * steady playing explains the best few as well: then the steady ranking stands.
+ *
+ * A drift smears the histogram that the steady ranking works on. So it is found against the best few grids first (a
+ * neighbour of the right one carries it too) and taken away, the straightened take is ranked as usual, and the best of
+ * all these are followed in the original take and weighed: the density of their offsets along the drift, which line
+ * of the bar each chord is on, and half a logarithm for each fitted value.
+ */
+export function suggestUnderDrift(
+  place: Float64Array,
+  time: SongTime,
+  steady: Suggestion,
+  progress?: Progress,
+): DriftSuggestion | null {
+  const sample = sampleOf(place, RANK_CHORDS);
+  const carriers = carriersOf(steady);
+  const grids = new Map(steady.fits.map((f) => [f.text, f.grid]));
+  const drifts: Float64Array[] = [];
+  for (const [i, grid] of carriers.entries()) {
+    const followed = followBest(sample, grid, time, (share) => progress?.(((i + share) / carriers.length) * 0.7));
+    if (followed.wander <= MATTERS * smallestGapMs(grid, time, place[0])) continue;
+    drifts.push(followed.drift);
+    const straight = straighten(sample, followed, time);
+    for (const fit of suggestGrids(straight, time).fits) grids.set(fit.text, fit.grid);
+  }
+  if (drifts.length === 0) return null;
+  const all = [...grids.values()];
+  const weighed = all.map((grid, i) => {
+    progress?.(0.7 + (i / all.length) * 0.2);
+    const followed = followAlong(sample, gridLines(grid, time), time, grid, drifts);
+    return { grid, followed, bits: describe(sample, grid, followed, time) };
+  });
+  weighed.sort((a, b) => a.bits - b.bits);
+  const best = weighed[0];
+  const whole = place.length > LAG_CHORDS ? sampleOf(place, LAG_CHORDS) : place;
+  // The same as quantize asks, so that both say the same.
+  const followed = followBest(whole, best.grid, time, (p) => progress?.(0.9 + p * 0.1));
+  const fits = weighed.slice(0, TOLD).map(({ grid, followed: f, bits }): Omit<Fit, 'reason'> => ({
+    grid,
+    text: formatGrid(grid),
+    bits: -bits / sample.length,
+    ...along(sample, f, time),
+    lagMs: f.lag,
+  }));
+  return {
+    suggestion: suggestion(
+      fits,
+      place.length,
+      weighed.map((w) => (w.bits * place.length) / sample.length),
+    ),
+    straight: straighten(whole, followed, time),
+    followed,
+  };
+}
+
+/** The best few; where none of them fits, plain grids, whose lines carry a drift that smears everything. */
+function carriersOf({ fits }: Suggestion): Grid[] {
+  const nothingFits = fits[0].bits < FITS_FROM;
+  const texts = nothingFits ? [...PLAIN_CARRIERS, fits[0].text] : fits.slice(0, CARRIERS).map((f) => f.text);
+  return [...new Set(texts)].map((text) => parseGrid(text));
+}
+
+/** Whether a take's lag is the middle of a drift; else the drift is a part of the player's unevenness. */
+export function isDrift(followed: Followed, g: Grid, time: SongTime, tick: number): boolean {
+  return followed.drifting || followed.wander > PLAIN * smallestGapMs(g, time, tick);
+}
+
+/** Length of a take's description by a grid whose lines are followed, less that by no grid, in bits. */
+function describe(place: Float64Array, grid: Grid, { line, nats, stepMs, wander }: Followed, time: SongTime): number {
+  const { meter, tempo } = time;
+  const n = place.length;
+  const bars = new Map<number, { used: Map<number, number>; chords: number; barMs: number }>();
+  line.forEach((l) => {
+    const { barTicks } = meter.pieceAt(l);
+    let bar = bars.get(barTicks);
+    if (!bar) bars.set(barTicks, (bar = { used: new Map(), chords: 0, barMs: tempo.between(l, l + barTicks) }));
+    const inBar = Math.round(l - meter.barStartAt(l + 0.5));
+    bar.used.set(inBar, (bar.used.get(inBar) ?? 0) + 1);
+    bar.chords++;
+  });
+  // The density of the offsets is by the step; here it is by the ms.
+  let bits = -(nats - n * Math.log(stepMs)) * Math.LOG2E + 1 + penaltyOf(grid, n);
+  if (wander > 0) bits += (FITTED / 2) * Math.log2(n);
+  for (const [barTicks, { used, chords, barMs }] of bars) {
+    const k = barPattern(grid, barTicks, meter.ppq).lines.length;
+    const kt = ktLength(Float64Array.from(used.values()), used.size, chords, k);
+    bits += Math.min(chords * Math.log2(k), kt) - chords * Math.log2(barMs);
+  }
+  return bits;
+}
+
+/** Typical miss and merges along the drift. */
+function along(
+  place: Float64Array,
+  { line, drift }: Followed,
+  { tempo }: SongTime,
+): { missMs: number; merges: number } {
+  const misses = place.map((t, i) => Math.abs(tempo.between(line[i], t) - drift[i]));
+  return { missMs: median(misses), merges: line.filter((l, i) => i > 0 && l === line[i - 1]).length };
+}
+
+/** A take without its drift; the lag stays. */
+export function straighten(place: Float64Array, { drift, lag }: Followed, { tempo }: SongTime): Float64Array {
+  return place.map((t, i) => tempo.shift(t, lag - drift[i])).sort();
+}
+
+/** Chords from all over a take, in blocks. */
+function sampleOf(place: Float64Array, most: number): Float64Array {
+  if (place.length <= most) return place;
+  const blocks = 4;
+  const length = Math.floor(most / blocks);
+  const picked = new Float64Array(blocks * length);
+  for (let b = 0; b < blocks; b++) {
+    const from = Math.round((b * (place.length - length)) / (blocks - 1));
+    picked.set(place.subarray(from, from + length), b * length);
+  }
+  return picked;
+}
