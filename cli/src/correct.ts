@@ -40,7 +40,7 @@ export function correctFile(
   for (const index of only ?? []) {
     if (!wanted[index]) throw new UsageError(`${name} has no track ${index} with notes.`);
   }
-  const treatments = treatmentsFor(recipe, song, wanted);
+  const treatments = treatmentsFor(forFile(recipe, song, name), song, wanted);
   const treated: Song = {
     ...song,
     tracks: song.tracks.map((track, i) => {
@@ -64,6 +64,28 @@ export function correctFile(
     ];
   });
   return { bytes: writeSmf(treated, perform(treated, 'corrected')), notices: notices.map((n) => n.text), tracks };
+}
+
+/** A recipe that names the track to line up with by its id in this song. */
+function forFile(recipe: Recipe, song: Song, file: string): Recipe {
+  const { quantize } = recipe.treatment;
+  if (!quantize.with) return recipe;
+  const track = referenceId(quantize.with.track, song, file);
+  return {
+    ...recipe,
+    treatment: { ...recipe.treatment, quantize: { ...quantize, with: { ...quantize.with, track } } },
+  };
+}
+
+/**
+ * The id of the track that `--with` names, by the number that analyse gives it or by its name.
+ * @throws UsageError where the file has no such track with notes
+ */
+function referenceId(named: string, song: Song, file: string): string {
+  const byNumber = /^\d+$/.test(named) ? song.tracks[Number(named)] : undefined;
+  const track = byNumber ?? song.tracks.find((t) => t.name.toLowerCase() === named.toLowerCase());
+  if (track && noteCount(track) > 0) return track.id;
+  throw new UsageError(`${file} has no track “${named}” with notes to line up with; analyse lists its tracks.`);
 }
 
 /** A treatment for each wanted track; lags that are to be found are found together. */

@@ -21,6 +21,7 @@ export const TREATMENT_FLAGS = [
   'spread',
   'restart',
   'groove',
+  'with',
   'lengths',
   'lag',
   'push',
@@ -41,6 +42,7 @@ export function recipeFromFlags(flags: TreatmentFlags): Recipe {
     t = { ...t, [stage]: { ...t[stage], ...change } };
   };
   const { grid, strength, times, lines, tolerance, reach, direction, spread, restart, groove } = flags;
+  if (flags.with !== undefined) set('quantize', { on: true, with: readWith(flags.with) });
   if (grid !== undefined) {
     auto.grid = grid === 'auto';
     set('quantize', { on: true, ...(auto.grid ? {} : { grid: parseGrid(grid) }) });
@@ -133,6 +135,14 @@ function readLengths(text: string): Partial<Treatment['lengths']> {
   const known = readWord(mode, ['line', 'steps', 'legato'], 'lengths');
   const gap = argument && known === 'legato' ? { gap: readTime(argument, 'lengths') } : {};
   return { on: true, mode: known, ...gap };
+}
+
+/** `2`, `Brush kit` or `Brush kit:played`: a track as analyse numbers or names it, which is looked for in each file. */
+function readWith(text: string): NonNullable<Treatment['quantize']['with']> {
+  const played = /^(.+):played$/.exec(text);
+  const track = (played?.[1] ?? text).trim();
+  if (!track) throw new UsageError('--with: name the track to line up with, by its number or its name.');
+  return { track, as: played ? 'played' : 'corrected' };
 }
 
 /** `50%` (distances to the mean), `+8` or `-8` (level), `=90` (all equal); several with commas. */

@@ -1,6 +1,6 @@
 import type { Analysis } from '@early-sparrow/core/insight';
-import type { Quantize, SongTimes } from '@early-sparrow/core/song';
-import type { FollowedLines, NoteColumns } from '@early-sparrow/core/treatment';
+import type { SongTimes } from '@early-sparrow/core/song';
+import type { FollowedLines, FollowSettings, NoteColumns } from '@early-sparrow/core/treatment';
 
 /** What the analysis worker can be asked. */
 export interface AnalysisApi {
@@ -10,10 +10,5 @@ export interface AnalysisApi {
    * The lines that follow a player, and where the player's time was.
    * @param place chords' places in ticks, ascending
    */
-  follow(
-    place: Float64Array,
-    time: SongTimes,
-    settings: Pick<Quantize, 'grid' | 'groove'>,
-    told: (share: number) => void,
-  ): FollowedLines;
+  follow(place: Float64Array, time: SongTimes, settings: FollowSettings, told: (share: number) => void): FollowedLines;
 }

@@ -9,7 +9,8 @@ const api: AnalysisApi = {
   analyse: (notes, time, told) => analyseColumns(notes, time, told),
   follow(place, times, settings, told) {
     const time = timeOf(times);
-    const { line, drift } = followLines(place, treatmentLines(settings, time), time, settings.grid, told);
+    const lines = treatmentLines(settings, time, settings.reference);
+    const { line, drift } = followLines(place, lines, time, settings.grid, told);
     return { line, drift };
   },
 };

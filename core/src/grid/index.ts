@@ -2,3 +2,4 @@ export * from './grid';
 export * from './lines';
 export * from './pattern';
 export * from './text';
+export * from './aligned';

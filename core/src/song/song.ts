@@ -144,6 +144,9 @@ export type Song = Readonly<z.infer<typeof SongSchema>>;
 /** What of a song its bars and tempi need. */
 export type SongTimes = Pick<Song, 'ppq' | 'tempo' | 'meter'>;
 
+/** A song for what looks at one part of it, and at the tracks around where they are known. */
+export type SongContext = SongTimes & { readonly tracks?: Song['tracks'] };
+
 /** How a new track sounds. */
 export const PLAIN_SOUND: TrackSound = {
   voice: null,

@@ -23,6 +23,8 @@ export const QuantizeSchema = z.object({
   starts: z.boolean(),
   grid: GridSchema,
   groove: GrooveUseSchema.nullable(),
+  /** Another track, to whose chords the lines near them are moved, as it was played or as it sounds now. */
+  with: z.object({ track: z.string().min(1).max(200), as: z.enum(['played', 'corrected']) }).nullish(),
   lines: z.enum(['nearest', 'follow']),
   /** Share of the way to the line, 0 to 1. */
   strength: Share,

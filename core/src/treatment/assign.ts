@@ -2,7 +2,7 @@ import type { Lines, SongTime } from '../grid';
 import type { Limit, Quantize } from '../song';
 import { chordMedian, groupChords, type Chords } from './chords';
 import type { NoteColumns } from './columns';
-import { follower } from './follower';
+import { follower, type FollowSettings } from './follower';
 
 /** What quantize does with a chord, and why. */
 export const VERDICT = { move: 0, wrongDirection: 1, closeEnough: 2, tooFar: 3 } as const;
@@ -35,7 +35,7 @@ export function locate(
   starts: Float64Array,
   lines: Lines,
   time: SongTime,
-  settings: Pick<Quantize, 'lines' | 'chordMs' | 'grid' | 'groove'>,
+  settings: Pick<Quantize, 'lines' | 'chordMs'> & FollowSettings,
 ): Located {
   const chords = groupChords(columns, starts, lines, time, settings.chordMs);
   const { count, first } = chords;

@@ -1,29 +1,21 @@
 import type { Lines } from '../grid';
-import {
-  isPedal,
-  perTime,
-  timeOf,
-  type EventMode,
-  type PartEvent,
-  type Quantize,
-  type SongTimes,
-  type Track,
-} from '../song';
+import { isPedal, perTime, type EventMode, type PartEvent, type Quantize, type SongContext, type Track } from '../song';
 import type { Ticks } from '../time';
 import { followMap, mapTick } from './follow-map';
-import { treatTrack, type TreatedPart } from './treat';
-import { treatmentLines } from './treater';
+import { partLines, referencesOf, treatTrack, type TreatedPart } from './treat';
 
 /** Where pedals last were, one entry a pedal of a channel: they keep their order across the borders of parts too. */
 type Pedals = Map<string, Ticks>;
 
 /** Where the events of each part of a track happen after its treatment, in the order of the part's own events. */
-export const treatEvents = perTime((parts: Track['parts'], song: SongTimes): readonly (readonly Ticks[])[] => {
+export const treatEvents = perTime(treatEventsNow, { also: referencesOf });
+
+function treatEventsNow(parts: Track['parts'], song: SongContext): readonly (readonly Ticks[])[] {
   const pedals: Pedals = new Map();
   return treatTrack({ parts }, song).map((treated) => eventsOf(treated, song, pedals));
-});
+}
 
-function eventsOf(treated: TreatedPart, song: SongTimes, pedals: Pedals): readonly Ticks[] {
+function eventsOf(treated: TreatedPart, song: SongContext, pedals: Pedals): readonly Ticks[] {
   const { part } = treated;
   const own = part.events.map((e) => e.tick);
   if (own.length === 0) return own;
@@ -42,7 +34,7 @@ function eventsOf(treated: TreatedPart, song: SongTimes, pedals: Pedals): readon
     const mode = modeOf(event);
     let tick = event.tick;
     if (mode === 'follow') tick = mapTick(anchors, event.tick);
-    else if (mode === 'quantize') tick = (lines ??= treatmentLines(quantize, timeOf(song))).nearest(event.tick);
+    else if (mode === 'quantize') tick = (lines ??= partLines(part, song)).nearest(event.tick);
     tick = Math.max(0, Math.round(tick));
     if (event.type !== 'controller' || !isPedal(event)) return tick;
     // Down and up keep their order and a tick between them, if they had one.

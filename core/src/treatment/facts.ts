@@ -1,9 +1,8 @@
 import type { Lines } from '../grid';
 import { median } from '../maths';
-import { timeOf, type Part, type Song, type SongTimes } from '../song';
+import { timeOf, type Part, type Song, type SongContext } from '../song';
 import { VERDICT } from './assign';
-import { isSilent, treatPart, type TreatedGroup, type TreatedPart } from './treat';
-import { treatmentLines } from './treater';
+import { isSilent, partLines, treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** A part's chords in order of their played places, as columns: a row a chord. Ticks unless said. */
 export interface ChordFacts {
@@ -65,12 +64,12 @@ export function factsOf(part: Part, song: Song): Facts {
   return facts;
 }
 
-function gather(treated: TreatedPart, song: SongTimes): Facts {
+function gather(treated: TreatedPart, song: SongContext): Facts {
   const { part, columns, start: now, end: nowEnd, velocity } = treated;
   const { count } = columns;
   const time = timeOf(song);
   const { tempo } = time;
-  const lines = treatmentLines(part.treatment.quantize, time);
+  const lines = partLines(part, song);
   const played = columns.start.slice();
   const playedEnd = columns.end.slice();
   const silent = new Uint8Array(count);

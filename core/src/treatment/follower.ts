@@ -11,8 +11,14 @@ export type Follower = (
   place: Float64Array,
   lines: Lines,
   time: SongTime,
-  settings: Pick<Quantize, 'grid' | 'groove'>,
+  settings: FollowSettings,
 ) => FollowedLines | null;
+
+/** What the lines are made from. */
+export type FollowSettings = Pick<Quantize, 'grid' | 'groove'> & {
+  /** Chords of the track that the lines go by; null without one. */
+  readonly reference: Float64Array | null;
+};
 
 /** The lines of a part's chords, and where the player's time was at each. */
 export type FollowedLines = Pick<Followed, 'line' | 'drift'>;

@@ -11,3 +11,4 @@ export * from './treat';
 export * from './treater';
 export { remaining } from './quantize';
 export { settle, type Settled } from './settle';
+export { dependsOn } from './reference';

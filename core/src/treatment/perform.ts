@@ -1,7 +1,7 @@
 import { asPlayed, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
-import { perTime, type Song, type SongTimes, type Track } from '../song';
+import { perTime, type Song, type SongContext, type Track } from '../song';
 import { treatEvents } from './events';
-import { isSilent, treatTrack } from './treat';
+import { isSilent, referencesOf, treatTrack } from './treat';
 
 /** The song as it sounds with every treatment that is on; dropped doubles are silent. */
 export function corrected(song: Song): Performance {
@@ -14,7 +14,11 @@ export function perform(song: Song, which: 'played' | 'corrected'): Performance 
 }
 
 /** One track as it sounds corrected; the same object as long as the track does not change. */
-export const correctedTrack = perTime((track: Track, song: SongTimes): TrackPerformance => {
+export const correctedTrack = perTime(performCorrected, {
+  also: (track: Track, song: SongContext) => referencesOf(track.parts, song),
+});
+
+function performCorrected(track: Track, song: SongContext): TrackPerformance {
   const treated = treatTrack(track, song);
   const ticks = treatEvents(track.parts, song);
   return sounding(track, song, (part, p, ordered) => {
@@ -26,4 +30,4 @@ export const correctedTrack = perTime((track: Track, song: SongTimes): TrackPerf
     });
     return { notes, events: part.events.map((event, i) => ({ event, tick: ticks[p][i], ordered })) };
   });
-});
+}

@@ -1,9 +1,10 @@
-import type { SongTime } from '../grid';
-import { perTime, type Part, type Song, type SongTimes, type Track, type Treatment } from '../song';
+import type { Lines, SongTime } from '../grid';
+import { perTime, timeOf, type Part, type SongContext, type SongTimes, type Track, type Treatment } from '../song';
 import type { Assignment } from './assign';
 import { joinColumns, pickColumns, toColumns, type NoteColumns } from './columns';
+import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
-import { Treater } from './treater';
+import { Treater, treatmentLines } from './treater';
 
 /** Some notes of a part under one treatment. */
 export interface TreatedGroup {
@@ -31,17 +32,71 @@ export interface TreatedPart extends StagedPart {
   readonly settled: Settled;
 }
 
-const stage = perTime(stageNow);
+const stage = perTime(stageNow, { also: (part: Part, song: SongContext) => referencesOf([part], song) });
+
+/**
+ * The chords of the track that a treatment's lines go by, in ticks, ascending; null where it goes by its grid alone.
+ * Of two tracks that go by each other, or in a circle, each goes by the other as it was played.
+ */
+export function referencePlaces(
+  use: Treatment['quantize']['with'],
+  owner: Track | null,
+  song: SongContext,
+): Float64Array | null {
+  const track = referenceTrack(use, owner, song);
+  if (!track) return null;
+  const asPlayed = use?.as === 'played' || (owner !== null && dependsOn(track, owner, song));
+  return asPlayed ? playedPlaces(track.parts, song) : correctedPlaces(track.parts, song);
+}
+
+/** The lines of a part's own treatment. */
+export function partLines(part: Part, song: SongContext): Lines {
+  const { quantize } = part.treatment;
+  const reference = quantize.with ? referencePlaces(quantize.with, ownerOf(part, song), song) : null;
+  return treatmentLines(quantize, timeOf(song), reference);
+}
+
+const playedPlaces = perTime((parts: Track['parts'], song: SongContext) =>
+  chordPlaces(
+    parts.flatMap((part) => (part.muted ? [] : part.notes.filter((n) => !n.muted).map((n) => n.start))),
+    song,
+  ),
+);
+
+const correctedPlaces = perTime(
+  (parts: Track['parts'], song: SongContext) =>
+    chordPlaces(
+      treatParts(parts, song).flatMap((treated) =>
+        treated.part.muted ? [] : [...treated.start].filter((_, i) => sounds(treated, i)),
+      ),
+      song,
+    ),
+  { also: referencesOf },
+);
+
+function sounds(treated: TreatedPart, index: number): boolean {
+  return !treated.part.notes[index].muted && !isSilent(treated.part, treated, index);
+}
+
+/** The chords of all tracks that parts go by: what their corrected notes depend on beside themselves. */
+export function referencesOf(parts: readonly Part[], song: SongContext): readonly unknown[] {
+  const uses = usesOf({ parts });
+  if (uses.length === 0 || !song.tracks) return [];
+  const owner = ownerOf(parts[0], song);
+  return uses.map((use) => referencePlaces(use, owner, song));
+}
 
 /**
  * The corrected notes of a track, a part each: a pure function of its parts and the song's tempo and meter. The
  * parts run through their treatments one by one; then the track is settled as a whole, across their borders too.
  */
-export function treatTrack(track: Pick<Track, 'parts'>, song: SongTimes): readonly TreatedPart[] {
+export function treatTrack(track: Pick<Track, 'parts'>, song: SongContext): readonly TreatedPart[] {
   return treatParts(track.parts, song);
 }
 
-const treatParts = perTime((parts: readonly Part[], song: SongTimes): readonly TreatedPart[] => {
+const treatParts = perTime(treatPartsNow, { also: referencesOf });
+
+function treatPartsNow(parts: readonly Part[], song: SongContext): readonly TreatedPart[] {
   if (parts.length === 1) {
     // Of a lone part the staged notes are needed nowhere else: they are settled in place.
     const [part] = parts;
@@ -52,18 +107,20 @@ const treatParts = perTime((parts: readonly Part[], song: SongTimes): readonly T
     parts,
     parts.map((part) => stage(part, song)),
   );
-});
+}
 
 /** The corrected notes of a part as it stands in its track; of one that is in no track of the song, by itself. */
-export function treatPart(part: Part, song: Song): TreatedPart {
-  for (const track of song.tracks) {
+export function treatPart(part: Part, song: SongContext): TreatedPart {
+  for (const track of song.tracks ?? []) {
     const index = track.parts.indexOf(part);
     if (index >= 0) return treatTrack(track, song)[index];
   }
   return alone(part, song);
 }
 
-const alone = perTime((part: Part, song: SongTimes): TreatedPart => treatParts([part], song)[0]);
+const alone = perTime((part: Part, song: SongContext): TreatedPart => treatParts([part], song)[0], {
+  also: (part: Part, song: SongContext) => referencesOf([part], song),
+});
 
 /** A part's notes as columns; the same object as long as the notes do not change. */
 export function partColumns(part: Pick<Part, 'notes'>): NoteColumns {
@@ -128,16 +185,18 @@ function silentNotes(parts: readonly Part[]): Uint8Array | null {
   return silent;
 }
 
-function stageNow(part: Part, song: SongTimes): StagedPart {
+function stageNow(part: Part, song: SongContext): StagedPart {
   const columns = partColumns(part);
   const groups: TreatedGroup[] = [];
   let { start, end, velocity } = columns;
   let fresh = false;
   for (const { set, treatment, members } of splitGroups(part)) {
     const treater = treatersOf(part.notes, song).of(set, members);
-    groups.push({ set, treatment, members, chords: treater.chords(treatment) });
+    const use = treatment.quantize.with;
+    const reference = use ? referencePlaces(use, ownerOf(part, song), song) : null;
+    groups.push({ set, treatment, members, chords: treater.chords(treatment, reference) });
     if (!part.on) continue;
-    const staged = treater.stages(treatment);
+    const staged = treater.stages(treatment, reference);
     if (!members) {
       ({ start, end } = staged);
       velocity = staged.velocity.slice();
@@ -214,4 +273,6 @@ class Treaters {
 }
 
 /** They ask again by themselves for lines that were not known: their chords stay. */
-const treatersOf = perTime((notes: Part['notes'], _song: SongTimes, time) => new Treaters(notes, time), true);
+const treatersOf = perTime((notes: Part['notes'], _song: SongTimes, time) => new Treaters(notes, time), {
+  lasting: true,
+});

@@ -1,7 +1,7 @@
-import { gridLines, stepTicks, type Lines, type SongTime } from '../grid';
+import { AlignedLines, gridLines, stepTicks, type Lines, type SongTime } from '../grid';
 import { grooveLines } from '../groove';
 import type { Quantize, Treatment } from '../song';
-import { addAmount, amountInTicks, type TimeAmount } from '../time';
+import { addAmount, amountInTicks, type Ticks, type TimeAmount } from '../time';
 import { decide, locate, type Assignment, type Located } from './assign';
 import type { NoteColumns } from './columns';
 import { drawAll, drawsKey, type Draws } from './draws';
@@ -29,11 +29,20 @@ interface Found {
   readonly key: string;
   readonly located: Located;
   readonly lines: Lines;
+  readonly reference: Float64Array | null;
 }
 
-/** The lines that a treatment's starts go to: its groove's, or its grid's. */
-export function treatmentLines(quantize: Pick<Quantize, 'grid' | 'groove'>, time: SongTime): Lines {
-  return quantize.groove ? grooveLines(quantize.groove, quantize.grid.shift, time) : gridLines(quantize.grid, time);
+/**
+ * The lines that a treatment's starts go to: its groove's, or its grid's.
+ * @param reference chords of the track that the lines go by, in ticks, ascending; null without one
+ */
+export function treatmentLines(
+  { grid, groove }: Pick<Quantize, 'grid' | 'groove'>,
+  time: SongTime,
+  reference: ArrayLike<Ticks> | null = null,
+): Lines {
+  const lines = groove ? grooveLines(groove, grid.shift, time) : gridLines(grid, time);
+  return reference ? new AlignedLines(lines, reference, time.tempo) : lines;
 }
 
 /**
@@ -51,18 +60,18 @@ export class Treater {
   ) {}
 
   /** Chords and lines under a treatment, whether or not its quantize stage is on. */
-  chords(t: Treatment): Assignment {
-    return this.assignment(t).value;
+  chords(t: Treatment, reference: Float64Array | null = null): Assignment {
+    return this.assignment(t, reference).value;
   }
 
   /** Stages 1 to 6. */
-  stages(t: Treatment): Staged {
+  stages(t: Treatment, reference: Float64Array | null = null): Staged {
     const { columns, time } = this;
     const { quantize, lengths, humanize } = t;
     const shaped = t.velocity.on || (quantize.on && quantize.groove !== null && quantize.groove.velocity > 0);
     const moves = quantize.on && quantize.starts && remaining(quantize.strength, quantize.times) < 1;
     const needsChords = moves || lengths.on || humanize.on || (shaped && quantize.on);
-    const { value: chords, lines } = needsChords ? this.assignment(t) : { value: null, lines: null };
+    const { value: chords, lines } = needsChords ? this.assignment(t, reference) : { value: null, lines: null };
     const times: Times = { start: columns.start.slice(), end: columns.end.slice() };
 
     if (t.lag.on) shiftAll(times, { ...t.lag.amount, value: -t.lag.amount.value }, time);
@@ -87,8 +96,8 @@ export class Treater {
     return { ...times, velocity, chords };
   }
 
-  private assignment(t: Treatment): Assigned {
-    const found = this.locate(t);
+  private assignment(t: Treatment, reference: Float64Array | null): Assigned {
+    const found = this.locate(t, reference);
     const { direction, tolerance, reach } = t.quantize;
     const key = JSON.stringify([found.key, direction, tolerance, reach]);
     if (this.assigned?.key === key && this.assigned.value.line === found.located.line) return this.assigned;
@@ -98,24 +107,26 @@ export class Treater {
   }
 
   /** Finds chords and lines, which is what takes time; how far and which notes go does not matter to it. */
-  private locate(t: Treatment): Found {
+  private locate(t: Treatment, reference: Float64Array | null): Found {
     const { grid, groove, lines: choice, chordMs } = t.quantize;
     const lag = t.lag.on ? t.lag.amount : null;
     const key = JSON.stringify([lag, grid, groove, choice, chordMs]);
-    if (this.found?.key === key) {
+    if (this.found?.key === key && this.found.reference === reference) {
       if (!this.found.located.final) this.found = this.again(this.found, t);
       return this.found;
     }
-    const lines = treatmentLines(t.quantize, this.time);
+    const lines = treatmentLines(t.quantize, this.time, reference);
     const starts = lag ? this.withoutLag(lag) : this.columns.start;
-    this.found = { key, lines, located: locate(this.columns, starts, lines, this.time, t.quantize) };
+    const located = locate(this.columns, starts, lines, this.time, { ...t.quantize, reference });
+    this.found = { key, lines, reference, located };
+    this.assigned = null;
     return this.found;
   }
 
   /** Asks again for lines that were not known; of the same chords, so that the answer is found again. */
   private again(found: Found, t: Treatment): Found {
-    const { located, lines } = found;
-    const followed = follower()(located.place, lines, this.time, t.quantize);
+    const { located, lines, reference } = found;
+    const followed = follower()(located.place, lines, this.time, { ...t.quantize, reference });
     if (!followed) return found;
     this.assigned = null;
     return { ...found, located: { ...located, ...followed, final: true } };

@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { outdate, type Quantize, type SongTimes } from '@early-sparrow/core/song';
-import { followBy, type FollowedLines } from '@early-sparrow/core/treatment';
+import { outdate, type SongTimes } from '@early-sparrow/core/song';
+import { followBy, type FollowedLines, type FollowSettings } from '@early-sparrow/core/treatment';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
@@ -48,13 +48,13 @@ export class Following implements OnDestroy {
    * How many chords would take other lines if the player was followed; null while it is being found out.
    * @param line the chords' lines now
    */
-  changes(place: Float64Array, line: Float64Array, settings: Pick<Quantize, 'grid' | 'groove'>): number | null {
+  changes(place: Float64Array, line: Float64Array, settings: FollowSettings): number | null {
     this.asked();
     const followed = this.lines(place, settings);
     return followed && followed.line.reduce((n, l, c) => n + (l === line[c] ? 0 : 1), 0);
   }
 
-  private lines(place: Float64Array, settings: Pick<Quantize, 'grid' | 'groove'>): FollowedLines | null {
+  private lines(place: Float64Array, settings: FollowSettings): FollowedLines | null {
     const key = JSON.stringify([settings.grid, settings.groove]);
     let known = this.answers.get(place);
     if (!known) this.answers.set(place, (known = new Map()));
@@ -64,16 +64,16 @@ export class Following implements OnDestroy {
     if (!song) return null;
     known.set(key, null);
     const { ppq, tempo, meter } = song;
-    const { grid, groove } = settings;
+    const { grid, groove, reference } = settings;
     // Asked for in the middle of a computation, which no signal may be set from.
-    queueMicrotask(() => void this.find(place, { ppq, tempo, meter }, { grid, groove }, known, key));
+    queueMicrotask(() => void this.find(place, { ppq, tempo, meter }, { grid, groove, reference }, known, key));
     return null;
   }
 
   private async find(
     place: Float64Array,
     time: SongTimes,
-    settings: Pick<Quantize, 'grid' | 'groove'>,
+    settings: FollowSettings,
     known: Map<string, FollowedLines | null>,
     key: string,
   ): Promise<void> {

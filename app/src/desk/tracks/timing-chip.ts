@@ -64,18 +64,23 @@ export class TimingChip {
       ? { lean: 'early', mark: '◂', text: `${size} ms early, ${text}` }
       : { lean: 'late', mark: '▸', text: `${size} ms late, ${text}` };
   });
-  protected readonly was = computed(() => this.wandering() ?? tendency(this.played(), !this.changed()));
+  /** The track that the part lines up with: its offsets are against that. */
+  private readonly against = computed(() => {
+    const use = this.part().treatment.quantize.with;
+    return this.song().tracks.find((t) => t.id === use?.track && !t.parts.includes(this.part()))?.name ?? null;
+  });
+  protected readonly was = computed(() => this.wandering() ?? tendency(this.played(), !this.changed(), this.against()));
   /** What became of it; null while nothing is on that moves notes. */
   protected readonly is = computed(() => (this.changed() ? tendency(this.now(), false) : null));
 }
 
-function tendency(offsets: OffsetSummary, alone: boolean): Tendency {
+function tendency(offsets: OffsetSummary, alone: boolean, against: string | null = null): Tendency {
   const { median, typicalMiss } = offsets;
   const size = Math.round(Math.abs(median));
   if (leansThroughout(offsets) && Math.abs(median) > 3) {
     return median < 0
-      ? { lean: 'early', mark: '◂', text: `${size} ms early` }
-      : { lean: 'late', mark: '▸', text: `${size} ms late` };
+      ? { lean: 'early', mark: '◂', text: `${size} ms ${against ? `ahead of ${against}` : 'early'}` }
+      : { lean: 'late', mark: '▸', text: `${size} ms ${against ? `behind ${against}` : 'late'}` };
   }
   const around = `±${Math.round(typicalMiss)} ms`;
   if (!alone) return { lean: 'on-line', mark: '●', text: around };

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { formatGrid, isSwung, stepName, type Grid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { counted, type GrooveUse, type Limit } from '@early-sparrow/core/song';
+import { dependsOn } from '@early-sparrow/core/treatment';
 import { Amount } from './amount';
 import type { Option } from '../../common/option';
 import { Choice } from './choice';
@@ -17,6 +18,8 @@ import { merge, Treating, type Retreat, type TreatmentChange } from './treating'
 import { ValueButton } from './value-button';
 
 type Open = 'grid' | 'more' | null;
+
+const GONE = 'a track that is gone';
 
 /** "Put starts on 1/16 lines, 80 % of the way. Leave what is within 6 ms." */
 @Component({
@@ -68,7 +71,10 @@ export class QuantizeStage {
     const { lines } = this.quantize();
     const chords = this.open() === 'more' && lines === 'nearest' ? this.treating.chords() : null;
     if (!chords || !this.following) return null;
-    const changes = this.following.changes(chords.place, chords.line, this.quantize());
+    const changes = this.following.changes(chords.place, chords.line, {
+      ...this.quantize(),
+      reference: this.treating.reference(),
+    });
     if (changes === null) return 'Listening how the player’s time moves …';
     if (changes === 0) return 'Following would change no line: the playing is steady enough.';
     return `Following would put ${changes} of ${counted(chords.count, 'chord')} on other lines.`;
@@ -130,6 +136,39 @@ export class QuantizeStage {
   protected readonly source = computed(() =>
     this.sources().some((s) => s.value === this.lifter.source()) ? this.lifter.source() : '',
   );
+
+  /** Tracks whose notes the lines may be moved to. */
+  protected readonly withOptions = computed((): Option[] => [
+    { value: '', text: 'nobody: the lines alone' },
+    ...this.sources().slice(1),
+    ...(this.withId() && !this.reference() ? [{ value: this.withId(), text: GONE }] : []),
+  ]);
+  protected readonly withStates = [
+    { value: 'corrected', text: 'as they sound now' },
+    { value: 'played', text: 'as played' },
+  ];
+  protected readonly withId = computed(() => this.quantize().with?.track ?? '');
+  private readonly reference = computed(() => {
+    const id = this.withId();
+    return this.treating.song()?.tracks.find((t) => t.id === id && t.id !== this.treating.track()?.id) ?? null;
+  });
+  protected readonly withName = computed(() => (this.withId() ? (this.reference()?.name ?? GONE) : null));
+  protected readonly withHint = computed((): string => {
+    const [song, own, other] = [this.treating.song(), this.treating.track(), this.reference()];
+    if (!song || !own || !other) return 'The track is gone: the lines are those of the grid alone.';
+    if (this.quantize().with?.as === 'corrected' && dependsOn(other, own, song)) {
+      return `${other.name} lines up with these notes in turn: it counts as it was played.`;
+    }
+    return 'Lines are moved to their notes where one is near, and stay where the grid has them elsewhere.';
+  });
+
+  protected lineUp(track: string): void {
+    if (track === this.withId()) return;
+    const name = this.treating.song()?.tracks.find((t) => t.id === track)?.name;
+    this.set(name ? `Line up with ${name}` : 'Line up with nobody', {
+      with: track ? { track, as: this.quantize().with?.as ?? 'corrected' } : null,
+    });
+  }
 
   /** What the strength means for the typical chord, in ms. */
   protected readonly strengthText = computed(() => {

@@ -293,8 +293,11 @@ export class RecipePanel {
 
   /** What is saved is what is set, not what is being tried. */
   private async put(name: string): Promise<void> {
-    const treatment = this.treating.ownTreatment();
-    if (!treatment) return;
+    const own = this.treating.ownTreatment();
+    if (!own) return;
+    // Another song has other tracks to line up with.
+    const { with: _with, ...quantize } = own.quantize;
+    const treatment = { ...own, quantize };
     const auto = { grid: false, lag: false };
     await this.store.put({ kind: 'early-sparrow-recipe', version: 1, name, about: '', treatment, auto });
   }

@@ -4,7 +4,7 @@ import type { Edit } from '@early-sparrow/core/edit';
 import type { Grid } from '@early-sparrow/core/grid';
 import { timeOf, DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
 import { describeTicks, type TimeAmount, type TypedAmount } from '@early-sparrow/core/time';
-import { reportPart, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
+import { referencePlaces, reportPart, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 
 /** Some stages of a treatment with some of their settings; of the grid too, only what changes. */
@@ -81,6 +81,12 @@ export class Treating {
     const part = this.part();
     const set = this.set()?.id ?? null;
     return song && part ? (treatPart(part, song).groups.find((g) => g.set === set)?.chords ?? null) : null;
+  });
+  /** Chords of the track that what is at hand lines up with; null without one. */
+  readonly reference = computed(() => {
+    const song = this.song();
+    const use = this.ownTreatment()?.quantize.with;
+    return song && use ? referencePlaces(use, this.track(), song) : null;
   });
   /** Tempo at the part's beginning: what its amounts are told by. */
   readonly bpm = computed(() => {
