@@ -2,6 +2,7 @@ export const HELP = `Early Sparrow: corrects the timing of recorded MIDI perform
 
   npm run --silent timing -- analyse FILE… [--json]
   npm run --silent timing -- correct FILE… --out FILE|FOLDER [options]
+  npm run --silent timing -- fit FILE --out FILE [options]
 
 analyse tells for each track which grids fit, the lag and the swing. With --json (or for one file
 when the output is not a terminal) it prints one JSON document a file.
@@ -26,6 +27,14 @@ correct writes corrected files; what is not a note stays as it was. Its options:
   --tracks 1,3            only these, as analyse numbers them
   --report FILE           every note before and after, as JSON
   --force                 replace files that are there
+
+fit finds the beats of a take that was played without a click and writes a tempo map under which
+every note sounds where it did. Its options:
+  --changes 35%           from few changes of tempo (0) to one at each beat (100%)
+  --tempo 90|60-80        about how fast, in beats a minute, where the half or the double was found
+  --meter 3               beats a bar;  --downbeat 2  the found beat that the first whole bar begins with
+  --steady 80%            bring the playing to one tempo, so far of the way
+  --track 1               find the beats in this track only
 
 Amounts are in ms, t (ticks of the song, 960 or more a quarter) or %. Data goes to standard output, all
 else to standard error. Exit codes: 0 done, 1 some files failed, 2 the command could not be read.

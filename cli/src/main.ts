@@ -4,6 +4,7 @@ import { GridTextError } from '@early-sparrow/core/grid';
 import { RecipeFileError } from '@early-sparrow/core/recipe';
 import { GrooveFileError } from '@early-sparrow/core/smf';
 import { analyseFile, table } from './analyse';
+import { fitFile, FIT_FLAGS } from './fit';
 import { HELP } from './help';
 import { readingFault, writeWhole, writingFault, type Job, type Outcome } from './job';
 import { plain } from './plain';
@@ -29,7 +30,8 @@ async function main(args: readonly string[]): Promise<number> {
   }
   if (command === 'analyse') return analyse(rest);
   if (command === 'correct') return correct(rest);
-  throw new UsageError(`There is no command “${command}”. Write analyse or correct; --help shows how.`);
+  if (command === 'fit') return fit(rest);
+  throw new UsageError(`There is no command “${command}”. Write analyse, correct or fit; --help shows how.`);
 }
 
 function analyse(args: string[]): number {
@@ -48,6 +50,40 @@ function analyse(args: string[]): number {
     }
   }
   return failed > 0 ? SOME_FAILED : DONE;
+}
+
+/** One take at a time: each has its own beats to be looked at. */
+function fit(args: string[]): number {
+  const text = { type: 'string' } as const;
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      ...(Object.fromEntries(FIT_FLAGS.map((f) => [f, text])) as Record<(typeof FIT_FLAGS)[number], typeof text>),
+      out: text,
+      force: { type: 'boolean' },
+    },
+  });
+  const [file] = positionals;
+  if (positionals.length !== 1) throw new UsageError('Name one MIDI file to fit a tempo to.');
+  if (!values.out) throw new UsageError('Say where to write with --out FILE.');
+  let done;
+  try {
+    done = fitFile(file, readFileSync(file), values);
+  } catch (error) {
+    if (error instanceof UsageError) throw error;
+    tell(`${file}: ${readingFault(error)}`);
+    return SOME_FAILED;
+  }
+  try {
+    writeWhole(values.out, done.bytes, values.force ?? false);
+  } catch (error) {
+    tell(`${file}: ${writingFault(error, values.out)}`);
+    return SOME_FAILED;
+  }
+  for (const notice of done.notices) tell(`${file}: ${notice}`);
+  write(`${file} → ${values.out}\n  ${done.text}`);
+  return DONE;
 }
 
 async function correct(args: string[]): Promise<number> {

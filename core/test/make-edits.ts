@@ -212,6 +212,14 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
     to: [{ tick: n(9) * 960, numerator: 1 + n(9), denominator: 4, clocks: 24, thirtySeconds: 8 }],
   }),
   markers: (_, n) => ({ kind: 'markers', name: 'x', to: [{ tick: n(9000), name: `Verse ${n(9)}` }] }),
+  'song-time': (s, n) => ({
+    kind: 'song-time',
+    name: 'x',
+    ppq: s.ppq,
+    meter: s.meter,
+    under: [{ tick: 0, usPerQuarter: 300_000 + n(400_000) }],
+    tempo: [{ tick: 0, usPerQuarter: 500_000 }],
+  }),
   'song-name': (_, n) => ({ kind: 'song-name', name: 'x', to: `Song ${n(9)}` }),
 };
 

@@ -1,7 +1,16 @@
 import fc from 'fast-check';
 import { AlignedLines, gridLines, parseGrid } from '@early-sparrow/core/grid';
-import { newPart, newSong, newTrack, timeOf, type Part, type Song, type Treatment } from '@early-sparrow/core/song';
-import { correctedTrack, factsOf, referencePlaces, treatPart } from '@early-sparrow/core/treatment';
+import {
+  newPart,
+  newSong,
+  newTrack,
+  outdate,
+  timeOf,
+  type Part,
+  type Song,
+  type Treatment,
+} from '@early-sparrow/core/song';
+import { correctedTrack, factsOf, followBy, referencePlaces, treatPart } from '@early-sparrow/core/treatment';
 import { note, treatment } from './build';
 
 const time = timeOf(newSong('Times'));
@@ -110,6 +119,23 @@ describe('lines that go by another player', () => {
     const song = band({ starts: [250] }, { starts: [260], quantize: withTrack(0) });
     const silent = { ...song.tracks[0], parts: [{ ...partOf(song, 0), muted: true }] };
     expect(starts({ ...song, tracks: [silent, song.tracks[1]] }, 1)).toEqual([240]);
+  });
+
+  it('are asked for once, however often what was computed is outdated', () => {
+    const song = band(
+      { starts: [20, 260, 500] },
+      { starts: [30, 275, 480], quantize: { ...withTrack(0), lines: 'follow' } },
+    );
+    const asked: Float64Array[] = [];
+    followBy((place) => {
+      if (!asked.includes(place)) asked.push(place);
+      return null;
+    });
+    starts(song, 1);
+    outdate();
+    starts(song, 1);
+    expect(asked).toHaveLength(1);
+    followBy(null);
   });
 
   it('count notes that start together as one chord, at their median', () => {

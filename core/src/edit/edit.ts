@@ -17,6 +17,7 @@ import { parts } from './kinds/parts';
 import { sets } from './kinds/sets';
 import { setup } from './kinds/setup';
 import { songName } from './kinds/song-name';
+import { songTime } from './kinds/song-time';
 import { tempo } from './kinds/tempo';
 import { trackColour } from './kinds/track-colour';
 import { trackName } from './kinds/track-name';
@@ -50,6 +51,7 @@ const KINDS = {
   meter,
   markers,
   'song-name': songName,
+  'song-time': songTime,
 } as const;
 
 export type EditKindName = keyof typeof KINDS;

@@ -5,3 +5,4 @@ export * from './keep';
 export { isProblem, type EditProblem } from './kind';
 export { changeNotes } from './kinds/notes';
 export { replayVersion1 } from './version-1';
+export * from './fit-tempo';

@@ -64,15 +64,21 @@ const playedPlaces = perTime((parts: Track['parts'], song: SongContext) =>
 );
 
 const correctedPlaces = perTime(
-  (parts: Track['parts'], song: SongContext) =>
-    chordPlaces(
-      treatParts(parts, song).flatMap((treated) =>
-        treated.part.muted ? [] : [...treated.start].filter((_, i) => sounds(treated, i)),
-      ),
-      song,
-    ),
+  (parts: Track['parts'], song: SongContext) => {
+    const starts = treatParts(parts, song).flatMap((treated) =>
+      treated.part.muted ? [] : [...treated.start].filter((_, i) => sounds(treated, i)),
+    );
+    const places = chordPlaces(starts, song);
+    // What comes out the same is the same: what depends on it need not be found anew.
+    const before = lastPlaces.get(parts);
+    if (before?.length === places.length && before.every((t, i) => t === places[i])) return before;
+    lastPlaces.set(parts, places);
+    return places;
+  },
   { also: referencesOf },
 );
+
+const lastPlaces = new WeakMap<Track['parts'], Float64Array>();
 
 function sounds(treated: TreatedPart, index: number): boolean {
   return !treated.part.notes[index].muted && !isSilent(treated.part, treated, index);

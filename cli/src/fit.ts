@@ -1,0 +1,59 @@
+import { fitBeats, type FitWishes } from '@early-sparrow/core/beats';
+import { applyEdit, isProblem, tempoFitEdit } from '@early-sparrow/core/edit';
+import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { noteCount } from '@early-sparrow/core/song';
+import { readShare, readWhole, UsageError } from './units';
+
+/** The flags of `fit`. */
+export const FIT_FLAGS = ['track', 'changes', 'tempo', 'meter', 'downbeat', 'steady'] as const;
+export type FitFlags = Partial<Record<(typeof FIT_FLAGS)[number], string>>;
+
+export interface Fitting {
+  readonly bytes: Uint8Array;
+  readonly notices: readonly string[];
+  /** What was found, a line. */
+  readonly text: string;
+}
+
+/**
+ * Fits a tempo map to a file that was played without a click; its notes sound where they did.
+ * @throws SmfError for a file that cannot be read, UsageError for flags that are off or a file with too few notes
+ */
+export function fitFile(name: string, bytes: Uint8Array, flags: FitFlags): Fitting {
+  const { song, notices } = readSmf(bytes, name);
+  const track = flags.track === undefined ? null : song.tracks[readWhole(flags.track, 0, 65535, 'track')];
+  if (track === undefined || (track && noteCount(track) === 0)) {
+    throw new UsageError(`${name} has no track ${flags.track} with notes; analyse lists its tracks.`);
+  }
+  const wishes = wishesOf(flags);
+  const fit = fitBeats(song, track?.parts ?? null, wishes);
+  if (!fit) throw new UsageError(`${name} has too few notes to find beats in.`);
+  const steadiness = flags.steady === undefined ? 0 : readShare(flags.steady, 'steady');
+  const done = applyEdit(song, tempoFitEdit('Fit the tempo', fit, steadiness));
+  if (isProblem(done)) throw new UsageError(`${name}: ${done.problem}`);
+  const { tempo } = fit.fitted;
+  const bpms = tempo.map((t) => 60e6 / t.usPerQuarter);
+  const range = `${Math.min(...bpms).toFixed(1)} to ${Math.max(...bpms).toFixed(1)} BPM`;
+  const text = `${fit.beats.length} beats at about ${fit.bpm.toFixed(1)} BPM, ${fit.perBar} a bar; ${tempo.length} tempi, ${range}.`;
+  return { bytes: writeSmf(done.song, asPlayed(done.song)), notices: notices.map((n) => n.text), text };
+}
+
+function wishesOf({ changes, tempo, meter, downbeat }: FitFlags): FitWishes {
+  return {
+    ...(changes === undefined ? {} : { changes: readShare(changes, 'changes') }),
+    ...(tempo === undefined ? {} : tempoRange(tempo)),
+    ...(meter === undefined ? {} : { perBar: readWhole(meter, 1, 16, 'meter') }),
+    ...(downbeat === undefined ? {} : { downbeat: readWhole(downbeat, 1, 100_000, 'downbeat') - 1 }),
+  };
+}
+
+/** `90` (about that tempo) or `60-80`. */
+function tempoRange(text: string): { low: number; high: number } {
+  const match = /^(\d+(?:\.\d+)?)(?:-(\d+(?:\.\d+)?))?$/.exec(text);
+  const low = Number(match?.[1]) * (match?.[2] ? 1 : 0.72);
+  const high = match?.[2] ? Number(match[2]) : Number(match?.[1]) * 1.4;
+  if (!match || low < 20 || high > 400 || low >= high) {
+    throw new UsageError(`--tempo ${text}: write a tempo from 28 to 285 BPM, such as 90, or a range, such as 60-80.`);
+  }
+  return { low, high };
+}

@@ -1,0 +1,221 @@
+import type { Progress } from '../follow';
+import type { Ms } from '../time';
+import type { Onset } from './onsets';
+
+/** What is known of the beats beforehand. */
+export interface BeatHints {
+  /** Slowest and fastest tempo, in beats a minute. */
+  readonly low?: number;
+  readonly high?: number;
+  /** Places where a beat is, in ms. */
+  readonly beats?: readonly Ms[];
+}
+
+const { exp, log, sqrt, PI } = Math;
+
+/** Time is looked at in frames of so many ms. */
+const FRAME: Ms = 10;
+/** Periods a factor apart. */
+const PERIOD_STEP = 1.03;
+const SLOWEST = 40;
+const FASTEST = 220;
+/** Standard deviation of the logarithm of the tempo from beat to beat: it walks. */
+const TEMPO_WALK = 0.045;
+/** Periods that one beat may differ from the one before, in steps of the table. */
+const MOST_STEPS = 4;
+/** People tap most readily near this tempo; its weight is small beside what is played (Parncutt 1994, Music Perception 11:4). */
+const READY_BPM = 105;
+const READY_SPREAD = 0.5;
+const READY_WEIGHT = 0.25;
+/** Unevenness of a player around the beat. */
+const JITTER: Ms = 22;
+/** How often notes start at each place of a beat; the rest lies anywhere. */
+const PLACES: readonly (readonly [number, number])[] = [
+  [0, 0.42],
+  [1 / 2, 0.2],
+  [1 / 4, 0.07],
+  [3 / 4, 0.07],
+  [1 / 3, 0.05],
+  [2 / 3, 0.07],
+];
+const ANYWHERE = 0.12;
+/** Beats that are known may be so far off. */
+const HINT_WITHIN: Ms = 60;
+/** Beats go on from the first onset back by so much. */
+const BEFORE: Ms = 60_000 / SLOWEST;
+
+/**
+ * Finds the beats of free playing: the sequence that explains the onsets best, when the logarithm of the tempo walks
+ * from beat to beat and notes start on a beat more often than at its half, there more often than at its quarters and
+ * thirds, and seldom elsewhere; by dynamic programming over time and period. (Log-tempo as a random walk: Cemgil &
+ * Kappen 2003, JAIR 18; the dynamic programming after Ellis 2007, Journal of New Music Research 36:1.)
+ * @returns times of the beats in ms, ascending; empty where there are fewer than two onsets
+ */
+export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): Float64Array {
+  if (onsets.length < 2) return new Float64Array(0);
+  const table = tableOf(hints);
+  const periods = table.length;
+  const start = onsets[0].ms - BEFORE;
+  const frameOf = (ms: Ms) => Math.round((ms - start) / FRAME);
+  const at = Int32Array.from(onsets, (o) => frameOf(o.ms));
+  const weight = Float64Array.from(onsets, (o) => 1 + 0.3 * Math.log2(o.notes));
+  const hinted = (hints.beats ?? []).map(frameOf).sort((a, b) => a - b);
+  const lastOnset = at[at.length - 1];
+  const longest = table[periods - 1].frames;
+  const count = lastOnset + longest + 1;
+  const best = new Float32Array(count * periods).fill(-Infinity);
+  const from = new Int16Array(count * periods);
+  const free = unexplained(at, weight);
+
+  let firstIn = 0;
+  for (let t = 0; t < count; t++) {
+    if ((t & 1023) === 0) progress?.(t / count);
+    while (firstIn < at.length && at[firstIn] <= t - longest) firstIn++;
+    let lastIn = firstIn;
+    while (lastIn < at.length && at[lastIn] <= t) lastIn++;
+    for (let p = 0; p < periods; p++) {
+      const { frames, shape, ready } = table[p];
+      const before = t - frames;
+      if (before < 0) {
+        // A first beat: what is played before it is not explained.
+        best[t * periods + p] = free[lastIn] + ready;
+        from[t * periods + p] = -1;
+        continue;
+      }
+      let seen = ready;
+      for (let i = lastIn - 1; i >= firstIn && at[i] > before; i--) seen += weight[i] * shape[at[i] - before];
+      if (passesOver(hinted, before, t)) seen -= HINT_COST;
+      let top = free[firstAfter(at, before)] * (before <= at[0] + longest ? 1 : Infinity);
+      let chosen = -1;
+      const low = Math.max(0, p - MOST_STEPS);
+      const high = Math.min(periods - 1, p + MOST_STEPS);
+      for (let q = low; q <= high; q++) {
+        const value = best[before * periods + q] - WALK_COST[Math.abs(q - p)];
+        if (value > top) {
+          top = value;
+          chosen = q;
+        }
+      }
+      best[t * periods + p] = top + seen;
+      from[t * periods + p] = chosen;
+    }
+  }
+  const frames = trace(best, from, table, count, lastOnset);
+  return settleOn(
+    Float64Array.from(frames, (f) => start + f * FRAME),
+    onsets,
+  );
+}
+
+/** A beat that is known and passed over. */
+const HINT_COST = 1000;
+const WALK_COST = Array.from(
+  { length: MOST_STEPS + 1 },
+  (_, d) => (d * log(PERIOD_STEP)) ** 2 / (2 * TEMPO_WALK * TEMPO_WALK),
+);
+
+interface Period {
+  readonly frames: number;
+  /** Log density of an onset at each frame of the beat, against one anywhere. */
+  readonly shape: Float64Array;
+  readonly ready: number;
+}
+
+function tableOf({ low = SLOWEST, high = FASTEST }: BeatHints): Period[] {
+  const table: Period[] = [];
+  for (let ms = 60_000 / high; ms <= 60_000 / low + 1 || table.length === 0; ms *= PERIOD_STEP) {
+    const frames = Math.max(2, Math.round(ms / FRAME));
+    const period = frames * FRAME;
+    const shape = Float64Array.from({ length: frames + 1 }, (_, f) => {
+      let density = ANYWHERE;
+      for (const [place, share] of PLACES) {
+        const away = Math.abs(f / frames - place);
+        const z = (Math.min(away, 1 - away) * period) / JITTER;
+        density += (share * period * exp(-0.5 * z * z)) / (JITTER * sqrt(2 * PI));
+      }
+      return log(density);
+    });
+    const octaves = Math.log2(60_000 / period / READY_BPM);
+    table.push({ frames, shape, ready: -READY_WEIGHT * (octaves / READY_SPREAD) ** 2 });
+  }
+  return table;
+}
+
+/** What the first `i` onsets cost when no beat explains them. */
+function unexplained(at: Int32Array, weight: Float64Array): Float64Array {
+  const sums = new Float64Array(at.length + 1);
+  for (let i = 0; i < at.length; i++) sums[i + 1] = sums[i] + weight[i] * log(ANYWHERE);
+  return sums;
+}
+
+function firstAfter(at: Int32Array, frame: number): number {
+  let low = 0;
+  let high = at.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (at[middle] <= frame) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Whether a known beat lies between two beats, and is neither. */
+function passesOver(hinted: readonly number[], from: number, to: number): boolean {
+  const near = HINT_WITHIN / FRAME;
+  return hinted.some((f) => f > from + near && f < to - near);
+}
+
+function trace(best: Float32Array, from: Int16Array, table: readonly Period[], count: number, last: number): number[] {
+  const periods = table.length;
+  let state = -1;
+  for (let t = last; t < count; t++) {
+    for (let p = 0; p < periods; p++) {
+      // The last beat is the first one at or after the last onset.
+      if (t - table[p].frames >= last) continue;
+      const s = t * periods + p;
+      if (state < 0 || best[s] > best[state]) state = s;
+    }
+  }
+  const frames: number[] = [];
+  let t = Math.floor(state / periods);
+  let p = state % periods;
+  while (t >= 0) {
+    frames.push(t);
+    const before = from[t * periods + p];
+    t -= table[p].frames;
+    if (before < 0) {
+      if (t >= 0) frames.push(t);
+      break;
+    }
+    p = before;
+  }
+  return frames.reverse();
+}
+
+/** Onsets this near a beat are it. */
+const ON_BEAT: Ms = 55;
+
+/** Beats where they were played; those that were not, between their neighbours as they were found. */
+function settleOn(beats: Float64Array, onsets: readonly Onset[]): Float64Array {
+  const moves = new Float64Array(beats.length).fill(NaN);
+  let i = 0;
+  beats.forEach((beat, k) => {
+    while (i < onsets.length && onsets[i].ms < beat - ON_BEAT) i++;
+    let [sum, total] = [0, 0];
+    for (let j = i; j < onsets.length && onsets[j].ms <= beat + ON_BEAT; j++) {
+      const away = onsets[j].ms - beat;
+      const w = onsets[j].notes * exp(-0.5 * (away / JITTER) ** 2);
+      sum += w * away;
+      total += w;
+    }
+    if (total > 0) moves[k] = sum / total;
+  });
+  const known = [...moves.keys()].filter((k) => !Number.isNaN(moves[k]));
+  return beats.map((beat, k) => {
+    if (!Number.isNaN(moves[k])) return beat + moves[k];
+    const after = known.find((j) => j > k);
+    const before = known.findLast((j) => j < k);
+    if (before === undefined || after === undefined) return beat + (moves[before ?? after ?? 0] || 0);
+    return beat + moves[before] + ((moves[after] - moves[before]) * (k - before)) / (after - before);
+  });
+}

@@ -1,0 +1,72 @@
+import { meterOf, partsOf, type Part, type Song, type SongTimes } from '../song';
+import type { Ms } from '../time';
+import { rankDownbeats } from './downbeat';
+import { findBeats, type BeatHints } from './find-beats';
+import type { Progress } from '../follow';
+import { onsetsOf, type Onset } from './onsets';
+import { fitTempo, type FittedTempo } from './tempo-fit';
+
+/** How a fit is to be; what is left out is found from the playing. */
+export interface FitWishes extends BeatHints {
+  /** Beats a bar; by default those of the song's first meter. */
+  readonly perBar?: number;
+  /** Which found beat the first whole bar begins with, from 0. */
+  readonly downbeat?: number;
+  /** From 0, few changes of tempo, to 1, one at each beat. */
+  readonly changes?: number;
+  /** Beats that were set by hand, in ms; none are looked for then. */
+  readonly given?: readonly Ms[];
+}
+
+/** Beats that were found in free playing, and the tempo map that goes with them. */
+export interface BeatFit {
+  readonly beats: Float64Array;
+  readonly perBar: number;
+  readonly downbeat: number;
+  /** Beats that the first whole bar may begin with, likeliest first. */
+  readonly downbeats: readonly number[];
+  /** Typical tempo, in beats a minute. */
+  readonly bpm: number;
+  readonly ppq: number;
+  readonly fitted: FittedTempo;
+}
+
+/** No tick may be longer than this, so that half of one is no more than half a ms. */
+const LONGEST_TICK: Ms = 1;
+const MOST_PPQ = 32767;
+/** Fewer beats make no tempo. */
+const FEWEST = 2;
+
+/** Finds the beats of some parts of a song and fits a tempo map to them; null where too little is played. */
+export function fitBeats(
+  song: Song,
+  parts: readonly Part[] | null,
+  wishes: FitWishes = {},
+  progress?: Progress,
+): BeatFit | null {
+  return fitOnsets(onsetsOf(parts ?? [...partsOf(song)].map((p) => p.part), song), song, wishes, progress);
+}
+
+/** The same for onsets. */
+export function fitOnsets(
+  onsets: readonly Onset[],
+  song: Song,
+  wishes: FitWishes,
+  progress?: Progress,
+): BeatFit | null {
+  const beats = wishes.given ? Float64Array.from(wishes.given) : findBeats(onsets, wishes, progress);
+  if (beats.length < FEWEST) return null;
+  const first = meterOf(song).pieces[0];
+  const perBar = wishes.perBar ?? (first.denominator === 4 ? first.numerator : 4);
+  const downbeats = rankDownbeats(beats, onsets, perBar);
+  const downbeat = Math.min(wishes.downbeat ?? downbeats[0], beats.length - 1);
+  const gaps = Float64Array.from(beats.subarray(1), (b, i) => b - beats[i]).sort();
+  const slowest = Math.max(gaps[gaps.length - 1], beats[0]);
+  const factor = Math.ceil(slowest / (LONGEST_TICK * song.ppq));
+  const ppq = song.ppq * factor <= MOST_PPQ ? song.ppq * factor : song.ppq;
+  const fitted = fitTempo(beats, { ppq, perBar, downbeat, changes: wishes.changes ?? DEFAULT_CHANGES });
+  return { beats, perBar, downbeat, downbeats, bpm: 60_000 / gaps[gaps.length >> 1], ppq, fitted };
+}
+
+/** Changes where the playing changes, not at each beat. */
+export const DEFAULT_CHANGES = 0.35;

@@ -1,0 +1,5 @@
+export * from './downbeat';
+export * from './find-beats';
+export * from './fit-beats';
+export * from './onsets';
+export * from './tempo-fit';

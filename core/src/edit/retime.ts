@@ -1,0 +1,53 @@
+import type { Note, Part, Song } from '../song';
+import { byPlace } from '../song';
+import type { TempoMap, Ticks } from '../time';
+
+/**
+ * Everything in a song, at the ticks of another tempo map that sound when its own ticks do now: nothing is further off
+ * than half a tick.
+ */
+export function retime(song: Song, from: TempoMap, to: TempoMap): Pick<Song, 'tracks' | 'markers'> {
+  const at = (tick: Ticks): Ticks => Math.max(0, Math.round(to.toTick(from.toMs(tick))));
+  return {
+    markers: song.markers.map((m) => ({ ...m, tick: at(m.tick) })),
+    tracks: song.tracks.map((track) => ({
+      ...track,
+      parts: track.parts.map((part) => retimePart(part, at)),
+      setup: track.setup.map((e) => ({ ...e, tick: at(e.tick) })),
+      ...(track.origin ? { origin: { ...track.origin, end: at(track.origin.end) } } : {}),
+    })),
+  };
+}
+
+type At = (tick: Ticks) => Ticks;
+
+function retimePart(part: Part, at: At): Part {
+  const start = at(part.start);
+  return {
+    ...part,
+    start,
+    end: Math.max(start + 1, at(part.end)),
+    notes: part.notes.map((n) => retimeNote(n, at)).sort(byPlace),
+    events: part.events.map((e) => ({
+      ...e,
+      tick: at(e.tick),
+      ...(e.take ? { take: { ...e.take, tick: at(e.take.tick) } } : {}),
+    })),
+  };
+}
+
+function retimeNote(note: Note, at: At): Note {
+  const { take, exception } = note;
+  return {
+    ...note,
+    ...span(note, at),
+    ...(take ? { take: { ...take, ...span(take, at) } } : {}),
+    ...(exception?.kind === 'pinned' ? { exception: { ...exception, ...span(exception, at) } } : {}),
+  };
+}
+
+function span({ start, length }: { start: Ticks; length: Ticks }, at: At): { start: Ticks; length: Ticks } {
+  const from = at(start);
+  const end = at(start + length);
+  return { start: from, length: length > 0 ? Math.max(1, end - from) : 0 };
+}

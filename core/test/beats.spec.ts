@@ -1,0 +1,151 @@
+import fc from 'fast-check';
+import { findBeats, fitBeats, fitTempo, onsetsOf, rankDownbeats } from '@early-sparrow/core/beats';
+import { applyEdit, isProblem, tempoFitEdit } from '@early-sparrow/core/edit';
+import { newPart, newSong, newTrack, tempoOf, type Note, type Song } from '@early-sparrow/core/song';
+import { TempoMap } from '@early-sparrow/core/time';
+import { beatF, freeTake, scoreFree } from '../../tools/accuracy/free';
+import { note } from './build';
+
+/** A song at 120 BPM whose notes start at these times. */
+function songAt(ms: readonly number[], more: (i: number) => Partial<Note> = () => ({})): Song {
+  const notes = ms
+    .map((t, i) => note(i, Math.round((t * 960) / 500), { length: 120, ...more(i) }))
+    .sort((a, b) => a.start - b.start || a.id - b.id);
+  const end = Math.max(...notes.map((n) => n.start)) + 960;
+  const part = newPart('p', 'Part', 0, end, { notes });
+  return { ...newSong('Free'), tracks: [newTrack('t', 'Track', { parts: [part] })], nextId: ms.length };
+}
+
+const msOf = (s: Song) => s.tracks[0].parts[0].notes.map((n) => [n.id, tempoOf(s).toMs(n.start)] as const);
+
+function apply(song: Song, edit: Parameters<typeof applyEdit>[1]) {
+  const done = applyEdit(song, edit);
+  if (isProblem(done)) throw new Error(done.problem);
+  return done;
+}
+
+describe('beats of free playing', () => {
+  it('are found as often as they should be: F of 0.85 alone, 0.95 after a hint', () => {
+    // source of the measure: Dixon 2007, Journal of New Music Research 36:1; Davies et al. 2009; 70 ms.
+    const score = scoreFree(12, 900);
+    expect(score.alone).toBeGreaterThanOrEqual(0.85);
+    expect(score.hinted).toBeGreaterThanOrEqual(0.95);
+  });
+
+  it('of even eighths are the quarters, at tempi near what people tap', () => {
+    for (const bpm of [80, 96, 112]) {
+      const period = 60_000 / bpm;
+      const onsets = Array.from({ length: 64 }, (_, i) => ({
+        ms: 1000 + (i * period) / 2,
+        notes: i % 2 === 0 ? 2 : 1,
+        velocity: 80,
+        pitch: 60,
+      }));
+      const beats = findBeats(onsets);
+      const truth = Array.from({ length: 32 }, (_, k) => 1000 + k * period);
+      expect(beatF(beats, truth)).toBeGreaterThan(0.95);
+    }
+  });
+
+  it('go through beats that are set by hand', () => {
+    const { onsets, beats, bpm } = freeTake(3);
+    const wanted = beats[10] + 0.5 * (60_000 / bpm);
+    const found = findBeats(onsets, { low: bpm * 0.7, high: bpm * 1.4, beats: [wanted] });
+    expect(Math.min(...[...found].map((b) => Math.abs(b - wanted)))).toBeLessThan(115);
+  });
+
+  it('are none where there is too little', () => {
+    expect([...findBeats([])]).toEqual([]);
+    expect(fitBeats(songAt([500]), null)).toBeNull();
+  });
+
+  it('begin a bar where most is played, low and loud', () => {
+    const beats = Array.from({ length: 24 }, (_, k) => 500 * k);
+    const onsets = beats.map((ms, k) => ({
+      ms,
+      notes: 1,
+      velocity: k % 3 === 2 ? 100 : 70,
+      pitch: k % 3 === 2 ? 36 : 60,
+    }));
+    expect(rankDownbeats(beats, onsets, 3)[0]).toBe(2);
+  });
+
+  it('count notes that start together once, muted ones not at all', () => {
+    const song = songAt([0, 10, 20, 500], (i) => (i === 3 ? { muted: true } : { pitch: 40 + i }));
+    expect(onsetsOf(song.tracks[0].parts, song)).toEqual([
+      { ms: expect.closeTo(10, 0), notes: 3, velocity: 80, pitch: 40 },
+    ]);
+  });
+});
+
+describe('a tempo map that is fitted', () => {
+  const anyBeats = fc
+    .tuple(
+      fc.double({ min: 0, max: 3000, noNaN: true }),
+      fc.array(fc.double({ min: 260, max: 1400, noNaN: true }), { minLength: 2, maxLength: 40 }),
+    )
+    .map(([first, gaps]) => gaps.reduce((all, gap) => [...all, all[all.length - 1] + gap], [first]));
+
+  it('has a line on each beat to half a ms with a change at each, and fewer changes the fewer are wanted', () => {
+    fc.assert(
+      fc.property(anyBeats, fc.integer({ min: 0, max: 3 }), (given, downbeat) => {
+        const at = (changes: number) => fitTempo(given, { ppq: 960, perBar: 4, downbeat, changes });
+        const { tempo, beats, firstBar, meter } = at(1);
+        const map = new TempoMap(960, tempo);
+        beats.forEach((ms, k) => expect(Math.abs(map.toMs(k * 960) - ms)).toBeLessThanOrEqual(1));
+        // The lead-in's beats go before; the downbeat that was asked for begins a bar.
+        expect(beats[firstBar]).toBe(firstBar === 0 ? 0 : given[downbeat]);
+        const bar = meter[meter.length - 1];
+        expect((firstBar * 960 - bar.tick) % (4 * 960)).toBe(0);
+        expect(at(0).tempo.length).toBeLessThanOrEqual(at(0.5).tempo.length);
+        expect(at(0.5).tempo.length).toBeLessThanOrEqual(tempo.length);
+      }),
+    );
+  });
+
+  it('says one tempo for steady playing, however much its beats scatter', () => {
+    const given = Array.from({ length: 60 }, (_, k) => 500 * k + (k % 3) * 6);
+    const { tempo } = fitTempo(given, { ppq: 960, perBar: 4, downbeat: 0, changes: 0.35 });
+    expect(tempo).toHaveLength(1);
+    expect(60e6 / tempo[0].usPerQuarter).toBeCloseTo(120, 0);
+  });
+
+  it('finds where the tempo changes', () => {
+    const given = Array.from({ length: 40 }, (_, k) => (k <= 20 ? 500 * k : 10_000 + 600 * (k - 20)));
+    const { tempo } = fitTempo(given, { ppq: 960, perBar: 4, downbeat: 0, changes: 0.35 });
+    expect(tempo).toEqual([
+      { tick: 0, usPerQuarter: 500_000 },
+      { tick: 20 * 960, usPerQuarter: 600_000 },
+    ]);
+  });
+
+  it('leaves every note within half a ms of where it sounded, and is undone to the byte', () => {
+    fc.assert(
+      fc.property(anyBeats, fc.double({ min: 0, max: 1, noNaN: true }), (given, changes) => {
+        const last = given[given.length - 1];
+        const song = songAt(Array.from({ length: 30 }, (_, i) => (i * last) / 28 + (i % 5) * 3));
+        const fit = fitBeats(song, null, { given, changes });
+        const { song: fitted, inverse } = apply(song, tempoFitEdit('Fit', fit!));
+        const before = new Map(msOf(song));
+        for (const [id, ms] of msOf(fitted)) expect(Math.abs(ms - before.get(id)!)).toBeLessThanOrEqual(0.5);
+        const back = apply(fitted, inverse);
+        expect(back.song).toEqual(song);
+        expect(apply(back.song, back.inverse).song).toEqual(fitted);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('brings a take to one tempo, as far as is asked', () => {
+    const { onsets } = freeTake(7);
+    const song = songAt(onsets.map((o) => o.ms));
+    const fit = fitBeats(song, null, { changes: 1 })!;
+    const spreadOf = (steadiness: number) => {
+      const { tempo } = apply(song, tempoFitEdit('Steady', fit, steadiness)).song;
+      const us = tempo.map((t) => t.usPerQuarter);
+      return Math.max(...us) - Math.min(...us);
+    };
+    expect(spreadOf(1)).toBe(0);
+    expect(spreadOf(0.5) / spreadOf(0)).toBeCloseTo(0.5, 2);
+  });
+});
