@@ -149,21 +149,45 @@ export interface MidoNote {
 const READ_NOTES = `
 import sys, json, io, mido
 file = mido.MidiFile(file=io.BytesIO(sys.stdin.buffer.read()))
-notes = []
+notes, tempi = [], []
 for t, track in enumerate(file.tracks):
     tick, open_notes = 0, {}
     for m in track:
         tick += m.time
+        if m.type == 'set_tempo':
+            tempi.append((tick, m.tempo))
         if m.type == 'note_on' and m.velocity > 0:
             open_notes.setdefault((m.channel, m.note), []).append((tick, m.velocity))
         elif m.type in ('note_on', 'note_off') and open_notes.get((m.channel, m.note)):
             start, velocity = open_notes[(m.channel, m.note)].pop(0)
             notes.append(dict(track=t, channel=m.channel, pitch=m.note, velocity=velocity, start=start, end=tick))
-print(json.dumps(dict(ppq=file.ticks_per_beat, seconds=file.length, notes=notes)))
+print(json.dumps(dict(ppq=file.ticks_per_beat, seconds=file.length, tempi=tempi, notes=notes)))
 `;
 
+/** A file as another program reads it; tempi as ticks and microseconds a quarter. */
+export interface MidoFile {
+  readonly ppq: number;
+  readonly seconds: number;
+  readonly tempi: readonly (readonly [number, number])[];
+  readonly notes: MidoNote[];
+}
+
+/** Where each note starts, in seconds, under the file's own tempi. */
+export function secondsOf({ ppq, tempi, notes }: MidoFile): number[] {
+  const at = (tick: number) => {
+    let [seconds, from, us] = [0, 0, 500_000];
+    for (const [change, next] of tempi) {
+      if (change >= tick) break;
+      seconds += ((change - from) * us) / ppq / 1e6;
+      [from, us] = [change, next];
+    }
+    return seconds + ((tick - from) * us) / ppq / 1e6;
+  };
+  return notes.map((n) => at(n.start));
+}
+
 /** Reads a file with another program (Debian package python3-mido). */
-export function readWithMido(bytes: Buffer): { ppq: number; seconds: number; notes: MidoNote[] } {
+export function readWithMido(bytes: Buffer): MidoFile {
   return JSON.parse(
     execFileSync('/usr/bin/python3', ['-c', READ_NOTES], { input: bytes, maxBuffer: 1 << 28 }).toString(),
   );

@@ -10,6 +10,7 @@ import { Said } from '../src/common/said';
 import { BlindTest } from '../src/desk/listening/blind-test';
 import { Commands } from '../src/desk/commands/commands';
 import { Looping } from '../src/desk/listening/looping';
+import { TempoFitting } from '../src/desk/tempo/tempo-fitting';
 import { Opened } from '../src/desk/commands/opened';
 import { Showing } from '../src/desk/picture/showing';
 import { ALL_PITCHES, Viewport } from '../src/desk/picture/viewport';
@@ -47,7 +48,7 @@ describe('treating and selecting', () => {
 
   beforeEach(() => {
     TestBed.configureTestingModule({
-      providers: [provideDeskStore(), Treating, Selecting, Commands, Looping, Showing, Opened, BlindTest, Viewport],
+      providers: [provideDeskStore(), Treating, Selecting, Commands, Looping, TempoFitting, Showing, Opened, BlindTest, Viewport],
     });
     store = TestBed.inject(Store);
     store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(twoTracks()) }));

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
+import { newPart, newSong, newTrack, tempoOf, type Note, type Song } from '@early-sparrow/core/song';
+import { freeTake } from '../../tools/accuracy/free';
 import type { Job } from '../src/job';
 import { runAll } from '../src/pool';
 import { recipeFromFlags } from '../src/recipe';
@@ -223,7 +224,7 @@ describe('a batch', () => {
     const outcomes = await runAll(jobs, batch, THREAD, { maxOldGenerationSizeMb: 40 });
     expect(outcomes.map((o) => o?.ok)).toEqual([false, true, true]);
     expect(outcomes[0]).toMatchObject({ reason: expect.stringContaining('not enough memory') });
-  });
+  }, 60_000);
 });
 
 describe('flags', () => {
@@ -266,5 +267,59 @@ describe('flags', () => {
     expect(treatment.velocity).toMatchObject({ on: true, scale: 0.5, level: 3 });
     expect(treatment.humanize).toMatchObject({ on: true, start: 5, shape: 'drift', seed: 9 });
     expect(treatment.settle.dropDoubles).toBe(true);
+  });
+});
+
+describe('fit', () => {
+  it('writes bars for a take without a click; every note sounds where it did', () => {
+    const take = freeTake(12);
+    const notes = take.onsets.map((o, i): Note => {
+      const start = Math.round((o.ms * 960) / 500);
+      return { id: i, start, length: 100, pitch: 60 + (i % 7), velocity: o.velocity, channel: 0, release: 64 };
+    });
+    const part = newPart('p', 'Free', 0, notes[notes.length - 1].start + 960, { notes });
+    const song = { ...newSong('Free'), tracks: [newTrack('t', 'Free', { parts: [part] })], nextId: notes.length };
+    const [file, out] = [inFolder('free.mid'), inFolder('fitted.mid')];
+    writeFileSync(file, writeSmf(song, asPlayed(song)));
+    const { status, stdout } = timing('fit', file, '--out', out, '--tempo', String(Math.round(take.bpm)));
+    expect(status).toBe(0);
+    expect(stdout).toMatch(/\d+ beats at about \d+\.\d BPM, 4 a bar; \d+ tempi/);
+    const read = (path: string) => readSmf(new Uint8Array(readFileSync(path)), 'x').song;
+    const seconds = (s: Song) =>
+      s.tracks.flatMap((t) => t.parts.flatMap((p) => p.notes.map((n) => tempoOf(s).toMs(n.start))));
+    const [before, after] = [seconds(read(file)), seconds(read(out))];
+    after.forEach((ms, i) => expect(Math.abs(ms - before[i])).toBeLessThanOrEqual(0.5));
+    expect(read(out).tempo.length).toBeGreaterThan(5);
+    expect(timing('fit', file, '--out', inFolder('steady.mid'), '--steady', '100%').status).toBe(0);
+    expect(read(inFolder('steady.mid')).tempo).toHaveLength(1);
+  });
+
+  it('says what is wrong with what it is asked', () => {
+    expect(timing('fit').stderr).toContain('Name one MIDI file');
+    expect(timing('fit', DEMO).stderr).toContain('--out');
+    expect(timing('fit', DEMO, '--out', inFolder('x.mid'), '--tempo', 'fast').stderr).toContain('write a tempo');
+    expect(timing('fit', DEMO, '--out', inFolder('x.mid'), '--track', '0').stderr).toContain(
+      'has no track 0 with notes',
+    );
+  });
+});
+
+describe('correct --with', () => {
+  it('takes notes to another track’s where they are near, named by its number or its name', () => {
+    const [out, named] = [inFolder('with.mid'), inFolder('named.mid')];
+    const flags = ['--tracks', '2', '--grid', '1/16'];
+    expect(timing('correct', DEMO, '--out', out, ...flags, '--with', '3:played').status).toBe(0);
+    expect(timing('correct', DEMO, '--out', named, ...flags, '--with', 'brush kit:played').status).toBe(0);
+    const bass = startsOf(out, 2);
+    expect(startsOf(named, 2)).toEqual(bass);
+    const kit = startsOf(DEMO, 3);
+    const factor = readSmf(new Uint8Array(readFileSync(out)), 'x').song.ppq / 960;
+    for (const start of bass) {
+      const near = Math.min(...kit.map((k) => Math.abs(k - start)));
+      expect(near <= 15 * factor || start % 240 === 0).toBe(true);
+    }
+    expect(timing('correct', DEMO, '--out', inFolder('no.mid'), ...flags, '--with', 'Tuba').stderr).toContain(
+      'no track “Tuba”',
+    );
   });
 });

@@ -1,6 +1,8 @@
 import { scoreFollow } from './follows';
+import { scoreFree } from './free';
 import { scoreGrids } from './grids';
 import { scoreLags } from './lags';
+import { PLAYERS, scoreDriftGrids, scoreWander } from './wanders';
 
 // Prints the tables of docs/accuracy.md: npm run accuracy -- [RUNS]
 const runs = Number(process.argv[2] ?? 300);
@@ -39,3 +41,29 @@ for (const s of [
     `| ${s.name} | ${percent(s.nearest)} | ${percent(s.follow)} | ${percent(s.nearestSteps)} | ${percent(s.followSteps)} | ${percent(s.steady)} |`,
   );
 }
+
+const quantile = (values: readonly number[], q: number) =>
+  [...values].sort((a, b) => a - b)[Math.floor(q * (values.length - 1))] ?? NaN;
+const wandering = Math.max(10, Math.round(runs / 8));
+console.log('\n| players, lag found with the lines | nearest wrong | follow wrong | oracle wrong |\n|---|---|---|---|');
+for (const player of PLAYERS) {
+  const s = scoreWander(player, wandering, 200_000);
+  console.log(`| ${player} | ${percent(s.nearest)} | ${percent(s.follow)} | ${percent(s.oracle)} |`);
+}
+console.log(
+  '\n| drift over a quarter of a gap | takes | right first | in two | called drifting | lag median, p90 | swing p90 | interval holds |\n|---|---|---|---|---|---|---|---|',
+);
+for (const player of PLAYERS) {
+  const s = scoreDriftGrids(player, wandering, 300_000);
+  const lag = `${quantile(s.lagErrors, 0.5).toFixed(1)}, ${quantile(s.lagErrors, 0.9).toFixed(1)} ms`;
+  const swing = s.swingErrors.length > 0 ? `${quantile(s.swingErrors, 0.9).toFixed(1)} points` : '';
+  console.log(
+    `| ${player} | ${s.takes} | ${percent(s.first / s.takes)} | ${percent(s.two / s.takes)} | ${percent(s.drifting / s.takes)} | ${lag} | ${swing} | ${s.held} of ${s.given} |`,
+  );
+}
+const free = scoreFree(Math.max(20, Math.round(runs / 2)), 500);
+console.log(`
+| beats of free playing, within 70 ms | mean F |
+|---|---|
+| alone | ${free.alone.toFixed(3)} |
+| after a hint of octave and one beat | ${free.hinted.toFixed(3)} |`);

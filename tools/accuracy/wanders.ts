@@ -83,13 +83,15 @@ export interface WanderScore {
   readonly takes: number;
   readonly nearest: number;
   readonly follow: number;
+  /** One who knows how far off the player's time was at each chord, and only not how uneven the chord is. */
+  readonly oracle: number;
   /** Takes in which follow has more wrong lines than nearest, by over one chord in fifty. */
   readonly worse: readonly string[];
   readonly lagErrors: readonly number[];
 }
 
 export function scoreWander(player: Player, runs: number, seed: number): WanderScore {
-  let [chords, nearestWrong, followWrong] = [0, 0, 0];
+  let [chords, nearestWrong, followWrong, oracleWrong] = [0, 0, 0, 0];
   const worse: string[] = [];
   const lagErrors: number[] = [];
   for (let i = 0; i < runs; i++) {
@@ -104,6 +106,10 @@ export function scoreWander(player: Player, runs: number, seed: number): WanderS
     chords += place.length;
     nearestWrong += a;
     followWrong += b;
+    oracleWrong += wrong(
+      place.map((t, k) => lines.nearest(Math.max(0, time.tempo.shift(t, -performed.drift[k])))),
+      line,
+    );
     const middle = middleOf(performed);
     lagErrors.push(Math.abs(followed.lag - middle));
     if (b > a + place.length / 50) {
@@ -113,7 +119,15 @@ export function scoreWander(player: Player, runs: number, seed: number): WanderS
       );
     }
   }
-  return { player, takes: runs, nearest: nearestWrong / chords, follow: followWrong / chords, worse, lagErrors };
+  return {
+    player,
+    takes: runs,
+    nearest: nearestWrong / chords,
+    follow: followWrong / chords,
+    oracle: oracleWrong / chords,
+    worse,
+    lagErrors,
+  };
 }
 
 /** Median of what was played against what was meant: the lag with the middle of the drift. */

@@ -39,6 +39,8 @@ import { Selecting } from './selection/selecting';
 import { Showing } from './picture/showing';
 import { TimingReport } from './report/timing-report';
 import { TimingView } from './picture/timing-view';
+import { TempoFitting } from './tempo/tempo-fitting';
+import { TempoStrip } from './tempo/tempo-strip';
 import { TrackList } from './tracks/track-list';
 import { Transport } from './listening/transport';
 import { Treating } from './treatment/treating';
@@ -57,6 +59,7 @@ import { Viewport } from './picture/viewport';
     Messages,
     TimingReport,
     Overview,
+    TempoStrip,
     TimingView,
     TrackList,
     Transport,
@@ -71,6 +74,7 @@ import { Viewport } from './picture/viewport';
     Following,
     Exporter,
     Lifter,
+    TempoFitting,
     Leans,
     Looping,
     Showing,
@@ -99,6 +103,7 @@ export class DeskPage {
   private readonly opened = inject(Opened);
   private readonly focus = inject(FocusOrigin);
   protected readonly commands = inject(Commands);
+  protected readonly fitting = inject(TempoFitting);
   private readonly exporter = inject(Exporter);
   private readonly songs = inject(SongStore);
   protected readonly showing = inject(Showing);

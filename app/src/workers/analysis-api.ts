@@ -1,3 +1,4 @@
+import type { BeatFit, FitWishes, Onset } from '@early-sparrow/core/beats';
 import type { Analysis } from '@early-sparrow/core/insight';
 import type { SongTimes } from '@early-sparrow/core/song';
 import type { FollowedLines, FollowSettings, NoteColumns } from '@early-sparrow/core/treatment';
@@ -11,4 +12,6 @@ export interface AnalysisApi {
    * @param place chords' places in ticks, ascending
    */
   follow(place: Float64Array, time: SongTimes, settings: FollowSettings, told: (share: number) => void): FollowedLines;
+  /** The beats of free playing, and the tempo map that goes with them; null where too little is played. */
+  fit(onsets: readonly Onset[], time: SongTimes, wishes: FitWishes, told: (share: number) => void): BeatFit | null;
 }

@@ -1,4 +1,5 @@
 import { expose } from 'comlink';
+import { fitOnsets } from '@early-sparrow/core/beats';
 import { analyseColumns } from '@early-sparrow/core/insight';
 import { timeOf } from '@early-sparrow/core/song';
 import { followLines } from '@early-sparrow/core/follow';
@@ -7,6 +8,7 @@ import type { AnalysisApi } from './analysis-api';
 
 const api: AnalysisApi = {
   analyse: (notes, time, told) => analyseColumns(notes, time, told),
+  fit: (onsets, time, wishes, told) => fitOnsets(onsets, time, wishes, told),
   follow(place, times, settings, told) {
     const time = timeOf(times);
     const lines = treatmentLines(settings, time, settings.reference);

@@ -50,7 +50,7 @@ export function fitBeats(
 /** The same for onsets. */
 export function fitOnsets(
   onsets: readonly Onset[],
-  song: Song,
+  song: SongTimes,
   wishes: FitWishes,
   progress?: Progress,
 ): BeatFit | null {

@@ -13,6 +13,7 @@ import { Looping } from '../listening/looping';
 import { Opened } from './opened';
 import { Selecting } from '../selection/selecting';
 import { Showing } from '../picture/showing';
+import { TempoFitting } from '../tempo/tempo-fitting';
 import { Treating } from '../treatment/treating';
 import { Viewport } from '../picture/viewport';
 
@@ -39,6 +40,7 @@ export class Commands {
   private readonly treating = inject(Treating);
   private readonly theme = inject(Theme);
   private readonly exporter = inject(Exporter);
+  private readonly fitting = inject(TempoFitting);
   private readonly looping = inject(Looping);
   private readonly showing = inject(Showing);
   private readonly blind = inject(BlindTest);
@@ -91,6 +93,8 @@ export class Commands {
     ),
     command('Select', 'Close what was opened last, or select nothing', ['Escape'], () => this.escape()),
     ...this.gridCommands(),
+    command('Tempo', 'Fit the tempo to the playing', ['KeyF'], () => this.fitting.start()),
+    command('Tempo', 'Tap along with the beat', ['KeyN'], () => this.tap()),
     command('Recipes', 'Open the recipes: use, save, rename', ['KeyY'], () => this.recipesOpen.set(true)),
     command('Show', 'Show everything', ['KeyV'], () => this.showing.everything()),
     command('Show', 'Show the selection', ['Shift+KeyV'], () => this.showing.selection()),
@@ -144,6 +148,11 @@ export class Commands {
     const from = this.player.shown();
     // Ten presses of the key are one step.
     this.selecting.move(this.selecting.ids(), { ticks, rows, pitches: this.view.pitches(), from }, true);
+  }
+
+  private tap(): void {
+    this.fitting.start();
+    this.fitting.tap();
   }
 
   private switchSides(): void {

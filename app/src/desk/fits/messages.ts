@@ -87,12 +87,13 @@ export class Messages {
     [
       this.songLean(),
       this.before(),
+      // Wrong lines come before what comes of them.
+      this.running(),
       this.merges(),
       this.doubles(),
       this.fits(),
       this.held(),
       this.short(),
-      this.running(),
     ].filter((m): m is Message => m !== null && !this.hidden().includes(m.key)),
   );
   protected readonly message = computed(() => this.all()[0] ?? null);

@@ -6,6 +6,7 @@ import { Icon } from '../../common/icon';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
+import { TempoFitting } from '../tempo/tempo-fitting';
 import { Looping } from './looping';
 
 /** The foot of the desk: play, stop, where we are, loop and click. */
@@ -29,7 +30,9 @@ import { Looping } from './looping';
     <span class="place number" aria-label="Bar, beat, sixteenth">{{ place().text }}</span>
     <span class="number soft">{{ place().clock }}</span>
     <span class="rule"></span>
-    <span class="number wide">{{ place().tempo }}</span>
+    <button class="word wide" title="Fit the tempo to the playing (F)" (click)="fitting.start()">
+      <span class="number">{{ place().tempo }}</span>
+    </button>
     <span class="number wide">{{ place().meter }}</span>
     <span class="rule wide"></span>
     <button
@@ -147,6 +150,7 @@ export class Transport {
   protected readonly player = inject(Player);
   protected readonly looping = inject(Looping);
   protected readonly said = inject(Said);
+  protected readonly fitting = inject(TempoFitting);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
 
   protected readonly place = computed(() => {

@@ -1,0 +1,129 @@
+import { expect, test } from '@playwright/test';
+import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
+import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
+import { freeTake } from '../tools/accuracy/free';
+import { boxOf, drag, slide } from './hands';
+import {
+  exported,
+  exportMidi,
+  importFile,
+  listened,
+  openDemo,
+  openSongs,
+  played,
+  readWithMido,
+  secondsOf,
+  selectTrack,
+} from './support';
+
+/** A MIDI file of one track, at 120 BPM and 960 ticks a quarter. */
+function midiFile(name: string, notes: readonly Note[]): { name: string; mimeType: string; buffer: Buffer } {
+  const sorted = [...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch);
+  const part = newPart('p', name, 0, sorted[sorted.length - 1].start + 960, { notes: sorted });
+  const song = { ...newSong(name), tracks: [newTrack('t', name, { parts: [part] })], nextId: notes.length };
+  return { name: `${name}.mid`, mimeType: 'audio/midi', buffer: Buffer.from(writeSmf(song, asPlayed(song))) };
+}
+
+const note = (id: number, start: number, pitch: number, velocity = 80): Note => {
+  return { id, start: Math.round(start), length: 120, pitch, velocity, channel: 0, release: 64 };
+};
+
+/** Free playing with its chords. */
+function harbourSong() {
+  const take = freeTake(12);
+  const notes = take.onsets.flatMap((o, i) =>
+    Array.from({ length: o.notes }, (_, k) => note(i * 10 + k, (o.ms * 960) / 500, o.pitch + k * 5, o.velocity)),
+  );
+  return { take, file: midiFile('Harbour song', notes) };
+}
+
+test('bars are fitted to a take without a click, every note stays where it sounds, and undo takes it back', async ({
+  page,
+}) => {
+  const { file } = harbourSong();
+  await openSongs(page);
+  await importFile(page, file);
+  await listened(page);
+  const before = readWithMido(await exportMidi(page, 'corrected'));
+  await page.keyboard.press('f');
+  const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
+  await expect(strip.getByText(/124 beats at about 81 BPM/)).toBeVisible({ timeout: 30_000 });
+  // The octave is a choice, there and back.
+  await strip.getByRole('button', { name: 'half as fast' }).click();
+  await expect(strip.getByText(/beats at about 4\d BPM/)).toBeVisible();
+  await strip.getByRole('button', { name: 'twice as fast' }).click();
+  await expect(strip.getByText(/124 beats at about 81 BPM/)).toBeVisible();
+  await strip.getByRole('button', { name: 'Fit the bars' }).click();
+  await expect(strip).toHaveCount(0);
+  const after = readWithMido(await exportMidi(page, 'corrected'));
+  const [was, is] = [secondsOf(before), secondsOf(after)];
+  expect(is).toHaveLength(was.length);
+  is.forEach((seconds, i) => expect(Math.abs(seconds - was[i])).toBeLessThanOrEqual(0.0005));
+  // Chords of three are the first beats of bars, which they are in the bars that were fitted too.
+  await expect(page.getByText('2/4')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  const undone = readWithMido(await exportMidi(page, 'corrected'));
+  expect(undone).toEqual(before);
+});
+
+test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is steadied', async ({ page }) => {
+  const { file } = harbourSong();
+  await openSongs(page);
+  await importFile(page, file);
+  await listened(page);
+  await page.getByTitle('Fit the tempo to the playing (F)').click();
+  const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
+  const beat = strip.getByRole('button', { name: /^Beat 3 of bar 1,/ });
+  await expect(beat).toBeVisible({ timeout: 30_000 });
+  const was = await beat.getAttribute('aria-label');
+  const { x, y } = await boxOf(beat);
+  await drag(page, [x + 5, y + 16], [x + 22, y + 16]);
+  await expect(beat).not.toHaveAttribute('aria-label', was ?? '');
+  // By the keyboard too, and back.
+  await page.keyboard.press('ArrowLeft');
+  await strip.getByRole('button', { name: /^Beat 2 of bar 1,/ }).dblclick();
+  await expect(strip.getByRole('button', { name: /^Beat 1 of bar 1,/ })).toBeVisible();
+  await slide(page, 'To one tempo', 100);
+  await strip.getByRole('button', { name: 'Steady it' }).click();
+  await expect(strip).toHaveCount(0);
+  expect(readWithMido(await exportMidi(page, 'corrected')).tempi).toHaveLength(1);
+  await page.keyboard.press('f');
+  await expect(strip).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(strip).toHaveCount(0);
+});
+
+test('the bass lines up with the kit: each note where a hit is near, and on the grid elsewhere', async ({ page }) => {
+  await openDemo(page);
+  await selectTrack(page, 'Upright bass');
+  await page.getByRole('button', { name: '1/16', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Line up with' }).click();
+  await page.getByRole('option', { name: 'Brush kit' }).click();
+  await page.getByRole('radio', { name: 'as played', exact: true }).click();
+  await expect(page.getByText(/ms behind Brush kit/)).toBeVisible();
+  const bass = await exported(page, 2);
+  const hits = played(3).map((n) => n.start);
+  const onHit = bass.filter((n) => hits.some((h) => Math.abs(h - n.start) <= 15)).length;
+  expect(onHit / bass.length).toBeGreaterThan(0.75);
+  for (const n of bass) {
+    const near = Math.min(...hits.map((h) => Math.abs(h - n.start)));
+    expect(near <= 15 || n.start % 240 === 0).toBe(true);
+  }
+});
+
+test('a player who wanders is told, drawn and followed onto the lines that were meant', async ({ page }) => {
+  // Sixteenths that breathe by 0.6 of a step around the click, with a little unevenness.
+  const meant = Array.from({ length: 240 }, (_, i) => 3840 + i * 240);
+  const notes = meant.map((line, i) => note(i, line + 145 * Math.sin(i / 24) + ((i * 37) % 11) - 5, 60 + (i % 5)));
+  await openSongs(page);
+  await importFile(page, midiFile('Tide table', notes));
+  await listened(page);
+  await expect(page.getByText(/wandering ±\d+ ms/).first()).toBeVisible();
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  const wrong = async () =>
+    readWithMido(await exportMidi(page, 'corrected')).notes.filter((n, i) => n.start !== meant[i]).length;
+  expect(await wrong()).toBeGreaterThan(20);
+  await page.getByRole('button', { name: 'Follow the player' }).click();
+  await expect(page.getByText(/Follow the player\./)).toBeVisible();
+  expect(await wrong()).toBe(0);
+});
