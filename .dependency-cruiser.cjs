@@ -1,6 +1,20 @@
 /** Arrows point one way: app → core, cli → core; the server knows neither. */
 const core = (name) => `^core/src/${name}/`;
-const order = ['maths', 'time', 'grid', 'follow', 'song', 'groove', 'smf', 'treatment', 'insight', 'beats', 'recipe', 'sound', 'edit'];
+const order = [
+  'maths',
+  'time',
+  'grid',
+  'follow',
+  'song',
+  'groove',
+  'smf',
+  'treatment',
+  'insight',
+  'beats',
+  'recipe',
+  'sound',
+  'edit',
+];
 
 module.exports = {
   forbidden: [

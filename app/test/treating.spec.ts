@@ -48,7 +48,18 @@ describe('treating and selecting', () => {
 
   beforeEach(() => {
     TestBed.configureTestingModule({
-      providers: [provideDeskStore(), Treating, Selecting, Commands, Looping, TempoFitting, Showing, Opened, BlindTest, Viewport],
+      providers: [
+        provideDeskStore(),
+        Treating,
+        Selecting,
+        Commands,
+        Looping,
+        TempoFitting,
+        Showing,
+        Opened,
+        BlindTest,
+        Viewport,
+      ],
     });
     store = TestBed.inject(Store);
     store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(twoTracks()) }));
