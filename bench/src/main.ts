@@ -1,11 +1,13 @@
 import { gridLines, parseGrid } from '@early-sparrow/core/grid';
 import { changeNotes, doEdit, isProblem, startHistory } from '@early-sparrow/core/edit';
-import { suggestGrids } from '@early-sparrow/core/insight';
+import { findBeats } from '@early-sparrow/core/beats';
+import { analysePlaces, suggestGrids } from '@early-sparrow/core/insight';
 import { hash3 } from '@early-sparrow/core/maths';
 import { newPart, newSong, newTrack, type Note, type Song, type Treatment } from '@early-sparrow/core/song';
 import { followLines } from '@early-sparrow/core/follow';
 import { factsOf, settle, Treater, type NoteColumns } from '@early-sparrow/core/treatment';
 import { ALL_STAGES, makeNotes, TIME, toObjects, WITHOUT_HUMANIZE, type NoteObject } from './notes';
+import { freeTake } from '../../tools/accuracy/free';
 import { inTurns } from './turns';
 
 // Prints ratios to a baseline of the same run, taken in turns with it; the times themselves depend on the machine.
@@ -73,9 +75,18 @@ const wandering = Float64Array.from(
   (_, i) => i * 240 + 60 * Math.sin(i / 60) + (hash3(2, i, 1) / 2 ** 32 - 0.5) * 80 + 960,
 );
 const grid = parseGrid('1/16');
-row('follow with its fit, 1,000 chords', loop, () => followLines(wandering, gridLines(grid, TIME), TIME, grid), 2);
+row(
+  'follow with all its models, 1,000 chords',
+  loop,
+  () => followLines(wandering, gridLines(grid, TIME), TIME, grid),
+  4,
+);
 const many = Float64Array.from({ length: 25_000 }, (_, i) => i * 240 + (hash3(3, i, 1) / 2 ** 32 - 0.5) * 60 + 960);
 row('suggestion with lag search, 25,000 chords', loop, () => suggestGrids(many, TIME), 40);
+const drifting = many.map((t, i) => t + 90 * Math.sin(i / 60)).sort();
+row('analysis of a player who drifts, 25,000 chords', loop, () => analysePlaces(drifting, TIME), 60);
+const free = freeTake(1).onsets;
+row('beats of free playing, two minutes', loop, () => findBeats(free), null);
 
 // A song of 50,000 notes, as the desk has it.
 const song = longSong(50_000);
