@@ -54,6 +54,20 @@ await scene('exceptions', async (page) => {
   await page.keyboard.press('e');
   await page.keyboard.press('o');
 });
+await scene('line-up', async (page) => {
+  await selectTrack(page, /Upright bass/);
+  await listened(page);
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await page.getByRole('button', { name: '1/16', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Line up with' }).click();
+  await page.getByRole('option', { name: 'Brush kit' }).click();
+  await page.keyboard.press('v');
+});
+await scene('tempo', async (page) => {
+  await listened(page);
+  await page.keyboard.press('f');
+  await page.getByText(/beats at about/).waitFor();
+});
 await scene('report', async (page) => {
   await selectTrack(page, /Brush kit/);
   await listened(page);

@@ -68,12 +68,12 @@ function withFlams(p: ReturnType<typeof performPlan>, share: number, seed: numbe
   if (share === 0) return p;
   const random = stream(seed, 11);
   const all = [...p.place].flatMap((at, i) => {
-    const one = { at, line: p.line[i], drift: p.drift[i] };
+    const one = { at, line: p.line[i] };
     return random() < share ? [one, { ...one, at: at + 40 }] : [one];
   });
   all.sort((a, b) => a.at - b.at);
   const column = (of: (x: (typeof all)[number]) => number) => Float64Array.from(all, of);
-  return { time: p.time, place: column((x) => x.at), line: column((x) => x.line), drift: column((x) => x.drift) };
+  return { time: p.time, place: column((x) => x.at), line: column((x) => x.line) };
 }
 
 function wrong(found: Float64Array, truth: Float64Array): number {

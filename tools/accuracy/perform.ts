@@ -29,8 +29,6 @@ export interface Performed {
   readonly place: Float64Array;
   /** Their true lines in ticks, in the same order. */
   readonly line: Float64Array;
-  /** Where the player's time was at each, in ms: lag and drift, without what is the chord's own. */
-  readonly drift: Float64Array;
 }
 
 const PPQ = 960;
@@ -56,7 +54,7 @@ export function performPlan(plan: Plan): Performed {
     { length: lines.length * 2 },
     (_, k) => chance() < density(plan, lines, coarse, k % lines.length),
   );
-  const played: { at: number; line: number; drift: number }[] = [];
+  const played: { at: number; line: number }[] = [];
   let drift = 0;
   const slow = pinkNoise(plan.seed);
   for (let k = 0; played.length < plan.chords && k < 400_000; k++) {
@@ -70,14 +68,13 @@ export function performPlan(plan: Plan): Performed {
     const own = normalQuantile(noise());
     const jitter = plan.correlated ? Math.SQRT1_2 * (own + slow(played.length)) : own;
     const wandered = plan.lagMs + drift + (plan.wander?.(line / PPQ) ?? 0);
-    played.push({ at: tempo.shift(line, wandered + plan.jitterMs * jitter), line, drift: wandered });
+    played.push({ at: tempo.shift(line, wandered + plan.jitterMs * jitter), line });
   }
   played.sort((a, b) => a.at - b.at);
   return {
     time: { tempo, meter },
     place: Float64Array.from(played, (p) => Math.max(0, Math.round(p.at))),
     line: Float64Array.from(played, (p) => p.line),
-    drift: Float64Array.from(played, (p) => p.drift),
   };
 }
 

@@ -1,5 +1,5 @@
 import { formatGrid, gridLines, isSwung, parseGrid, stepTicks } from '@early-sparrow/core/grid';
-import { followLines } from '@early-sparrow/core/follow';
+import { followLines, oracleLines } from '@early-sparrow/core/follow';
 import { analysePlaces } from '@early-sparrow/core/insight';
 import { normalQuantile } from '@early-sparrow/core/maths';
 import { isRight, rightLines } from './grids';
@@ -83,7 +83,7 @@ export interface WanderScore {
   readonly takes: number;
   readonly nearest: number;
   readonly follow: number;
-  /** One who knows how far off the player's time was at each chord, and only not how uneven the chord is. */
+  /** One who knows unevenness, spread, pull and lag, but not the lines. */
   readonly oracle: number;
   /** Takes in which follow has more wrong lines than nearest, by over one chord in fifty. */
   readonly worse: readonly string[];
@@ -106,10 +106,7 @@ export function scoreWander(player: Player, runs: number, seed: number): WanderS
     chords += place.length;
     nearestWrong += a;
     followWrong += b;
-    oracleWrong += wrong(
-      place.map((t, k) => lines.nearest(Math.max(0, time.tempo.shift(t, -performed.drift[k])))),
-      line,
-    );
+    oracleWrong += wrong(oracleLines(place, line, lines, time, plan.grid), line);
     const middle = middleOf(performed);
     lagErrors.push(Math.abs(followed.lag - middle));
     if (b > a + place.length / 50) {

@@ -1,2 +1,3 @@
 export * from './follow';
+export { oracleLines } from './oracle';
 export type { PlayerModel, Progress, Wander } from './model';

@@ -1,5 +1,5 @@
 import { followAlong, followLines, type Followed, type Progress } from '../follow';
-import { barPattern, formatGrid, gridLines, parseGrid, type Grid, type SongTime } from '../grid';
+import { barPattern, formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, type Grid, type SongTime } from '../grid';
 import { median } from '../maths';
 import { penaltyOf } from './candidates';
 import { ktLength } from './code-length';
@@ -30,6 +30,8 @@ const RANK_CHORDS = 500;
 const LAG_CHORDS = 4000;
 /** Spread and pull of a drift are fitted: each costs half the logarithm of the number of chords. */
 const FITTED = 2;
+/** Bits in all by which a grid is clearly better. */
+const CLEARLY = 6;
 
 /** How a player's time moves against the best grids; what the lag is measured by. */
 export function followBest(place: Float64Array, g: Grid, time: SongTime, progress?: Progress): Followed {
@@ -64,12 +66,21 @@ export function suggestUnderDrift(
   }
   if (drifts.length === 0) return null;
   const all = [...grids.values()];
-  const weighed = all.map((grid, i) => {
+  const every = all.map((grid, i) => {
     progress?.(0.7 + (i / all.length) * 0.2);
     const followed = followAlong(sample, gridLines(grid, time), time, grid, drifts);
     return { grid, followed, bits: describe(sample, grid, followed, time) };
   });
-  weighed.sort((a, b) => a.bits - b.bits);
+  every.sort((a, b) => a.bits - b.bits);
+  // Of one note value the best swing counts: the others are the same grid, not quite as well measured.
+  const seen = new Set<string>();
+  const weighed = every.filter(({ grid }) => {
+    const key = formatGrid(isSwung(grid) ? { ...grid, swing: SWING_MAX } : grid);
+    return !seen.has(key) && seen.add(key);
+  });
+  // What fits without a drift stays first unless another is clearly better with one.
+  const plain = weighed.findIndex((w) => isSame(w.grid, steady.fits[0].grid));
+  if (plain > 0 && weighed[plain].bits < weighed[0].bits + CLEARLY) weighed.unshift(...weighed.splice(plain, 1));
   const best = weighed[0];
   const whole = place.length > LAG_CHORDS ? sampleOf(place, LAG_CHORDS) : place;
   // The same as quantize asks, so that both say the same.
@@ -90,6 +101,11 @@ export function suggestUnderDrift(
     straight: straighten(whole, followed, time),
     followed,
   };
+}
+
+/** The same kind of lines; their swing may be measured otherwise. */
+function isSame(a: Grid, b: Grid): boolean {
+  return isSwung(a) === isSwung(b) && formatGrid({ ...a, swing: b.swing }) === formatGrid(b);
 }
 
 /** The best few; where none of them fits, plain grids, whose lines carry a drift that smears everything. */
