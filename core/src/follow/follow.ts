@@ -6,6 +6,7 @@ import { LAG_SD, MOST_LAG, type PlayerModel, type Progress } from './model';
 import { bestEvidence, offsetsFrom, smoothPath, type Evidence } from './residuals';
 import { decodeReturning } from './returning';
 import { ReturningFit, takeSample } from './returning-fit';
+import { sampleBlocks } from './sample';
 import { cycleTicks, decodeWalk } from './walk';
 import { fitWalk } from './walk-fit';
 
@@ -30,7 +31,6 @@ export interface Followed {
 
 /** Chords that the fits look at; they are taken in blocks from all over the take. */
 const SAMPLE = 500;
-const BLOCK = 125;
 /** Explanations that are this much less likely at first sight may still win, in nats. */
 const WORTH_A_LOOK = 8;
 /** What a lag has to earn before lines are counted from it, in nats. */
@@ -61,7 +61,7 @@ export function followLines(
   const nearest = find.nearest(0);
   if (place.length < 2) return find.told(nearest, find.evidence(nearest));
   const cycle = cycleTicks(grid, time);
-  const blocks = sampleBlocks(place.length);
+  const blocks = sampleBlocks(place.length, SAMPLE);
   const lagSpread = LAG_SD / stepMs;
   const axis = openAxis(MOST_LAG / stepMs);
   const fit = new ReturningFit(takeSample(blocks, axis, place, lines, unit, cycle), lagSpread);
@@ -133,10 +133,11 @@ class Finder {
     return this.place.map((t) => this.lines.nearest(Math.max(0, t - lag * this.unit)));
   }
 
-  try(line: Float64Array, bonus = 0): void {
+  try(line: Float64Array, bonus = 0): Evidence {
     const evidence = this.evidence(line);
     const nats = evidence.nats + bonus;
     if (!this.found || nats > this.found.nats) this.found = { line, evidence, nats };
+    return evidence;
   }
 
   /** Some lines, and the same a cycle of the grid before and after. @param cycle in ticks */
@@ -151,8 +152,8 @@ class Finder {
     let path = drift;
     for (let round = 0; round < ROUNDS; round++) {
       const line = this.place.map((t, i) => this.lines.nearest(Math.max(0, this.time.tempo.shift(t, -path[i]))));
-      this.try(line);
-      if (round + 1 < ROUNDS) path = this.told(line, this.evidence(line)).drift;
+      const evidence = this.try(line);
+      if (round + 1 < ROUNDS) path = this.told(line, evidence).drift;
     }
   }
 
@@ -183,18 +184,9 @@ class Finder {
   }
 }
 
-function typicalStepMs(place: Float64Array, unit: number, { tempo }: SongTime): Ms {
+/** Length of a step through a take, on the average of its tempi. @param unit ticks a step */
+export function typicalStepMs(place: Float64Array, unit: number, { tempo }: SongTime): Ms {
   if (place.length === 0) return tempo.between(0, unit);
   const [first, last] = [place[0], place[place.length - 1]];
   return last > first ? (tempo.between(first, last) * unit) / (last - first) : tempo.between(first, first + unit);
-}
-
-/** Ranges of chords from all over a take. */
-function sampleBlocks(count: number): (readonly [number, number])[] {
-  if (count <= SAMPLE) return [[0, count]];
-  const blocks = SAMPLE / BLOCK;
-  return Array.from({ length: blocks }, (_, b) => {
-    const from = Math.round((b * (count - BLOCK)) / (blocks - 1));
-    return [from, from + BLOCK] as const;
-  });
 }

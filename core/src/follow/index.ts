@@ -1,3 +1,4 @@
-export * from './follow';
+export { followAlong, followLines, type Followed } from './follow';
+export { sampleBlocks } from './sample';
 export { oracleLines } from './oracle';
 export type { PlayerModel, Progress, Wander } from './model';

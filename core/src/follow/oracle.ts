@@ -1,5 +1,6 @@
 import { stepTicks, type Grid, type Lines, type SongTime } from '../grid';
 import { openAxis } from './axis';
+import { typicalStepMs } from './follow';
 import { LAG_SD, MOST_LAG } from './model';
 import { bestEvidence, offsetsFrom, smoothPath } from './residuals';
 import { decodeReturning } from './returning';
@@ -18,8 +19,7 @@ export function oracleLines(
   grid: Grid,
 ): Float64Array {
   const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
-  const [first, last] = [place[0], place[place.length - 1]];
-  const stepMs = (time.tempo.between(first, last) * unit) / (last - first);
+  const stepMs = typicalStepMs(place, unit, time);
   const offsets = offsetsFrom(place, truth, unit, stepMs);
   const { model } = bestEvidence(offsets);
   const { lag, drift } = smoothPath(offsets, model);

@@ -1,5 +1,5 @@
 import type { TempoMap, Ticks } from '../time';
-import { Lines } from './lines';
+import { BESIDE, Lines } from './lines';
 
 /** A line is taken to a place that is no further from it than this share of the gap there. */
 const NEAR = 0.4;
@@ -51,6 +51,3 @@ export class AlignedLines extends Lines {
     return this.moved.get(line) ?? line;
   }
 }
-
-/** A place this share of a gap before a line lies just before it. */
-const BESIDE = 1e-3;

@@ -17,7 +17,7 @@ export interface SongTime {
 }
 
 /** A place this share of a gap before a line lies just before it. */
-const BESIDE = 1e-3;
+export const BESIDE = 1e-3;
 
 /**
  * The lines of a grid through a song. Nothing lists them all: {@link locate} finds the

@@ -1,4 +1,4 @@
-import { followAlong, followLines, type Followed, type Progress } from '../follow';
+import { followAlong, followLines, sampleBlocks, type Followed, type Progress } from '../follow';
 import { barPattern, formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, type Grid, type SongTime } from '../grid';
 import { median } from '../maths';
 import { penaltyOf } from './candidates';
@@ -155,19 +155,12 @@ function along(
 }
 
 /** A take without its drift; the lag stays. */
-export function straighten(place: Float64Array, { drift, lag }: Followed, { tempo }: SongTime): Float64Array {
+function straighten(place: Float64Array, { drift, lag }: Followed, { tempo }: SongTime): Float64Array {
   return place.map((t, i) => tempo.shift(t, lag - drift[i])).sort();
 }
 
 /** Chords from all over a take, in blocks. */
 function sampleOf(place: Float64Array, most: number): Float64Array {
-  if (place.length <= most) return place;
-  const blocks = 4;
-  const length = Math.floor(most / blocks);
-  const picked = new Float64Array(blocks * length);
-  for (let b = 0; b < blocks; b++) {
-    const from = Math.round((b * (place.length - length)) / (blocks - 1));
-    picked.set(place.subarray(from, from + length), b * length);
-  }
-  return picked;
+  const blocks = sampleBlocks(place.length, most);
+  return blocks.length === 1 ? place : Float64Array.from(blocks.flatMap(([from, to]) => [...place.subarray(from, to)]));
 }

@@ -1,12 +1,9 @@
-import type { Part, Quantize, Song, Track } from '../song';
+import { timeOf, type Part, type Quantize, type SongContext, type Track } from '../song';
 import type { Ms, Ticks } from '../time';
-import { timeOf, type SongContext } from '../song';
+import { chordMedian } from './chords';
 
 /** Notes of another track that start within this of the first of them are one chord. */
 const CHORD_MS: Ms = 30;
-
-/** Says where a track's notes start now, in ticks, in any order; those that do not sound left out. */
-export type StartsOf = (track: Track) => readonly Ticks[];
 
 /** The track that a treatment's lines go by; null where there is none, or it is the part's own. */
 export function referenceTrack(use: Quantize['with'], owner: Track | null, song: SongContext): Track | null {
@@ -20,7 +17,7 @@ export function ownerOf(part: Part, song: SongContext): Track | null {
 }
 
 /** Whether a track's corrected notes depend on another's, through any number of tracks. */
-export function dependsOn(track: Track, other: Track, song: Song | SongContext): boolean {
+export function dependsOn(track: Track, other: Track, song: SongContext): boolean {
   const seen = new Set<Track>();
   const waiting = [track];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
@@ -50,8 +47,7 @@ export function chordPlaces(starts: readonly Ticks[], song: SongContext): Float6
   for (let from = 0, to = 0; from < sorted.length; from = to) {
     const end = tempo.shift(sorted[from], CHORD_MS);
     while (to < sorted.length && sorted[to] <= end) to++;
-    const middle = (from + to - 1) >> 1;
-    places.push((to - from) % 2 === 1 ? sorted[middle] : (sorted[middle] + sorted[middle + 1]) / 2);
+    places.push(chordMedian(sorted, from, to));
   }
   return Float64Array.from(places);
 }

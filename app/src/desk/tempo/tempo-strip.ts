@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { tempoOf } from '@early-sparrow/core/song';
-import { counted } from '@early-sparrow/core/song';
+import { counted, tempoOf } from '@early-sparrow/core/song';
 import { deskFeature } from '../../state/desk.feature';
 import { Viewport } from '../picture/viewport';
 import { Amount } from '../treatment/amount';
