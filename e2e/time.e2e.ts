@@ -93,6 +93,27 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await expect(strip).toHaveCount(0);
 });
 
+test('tapped along, the beats are found at the tempo that was tapped', async ({ page }) => {
+  const { take, file } = harbourSong();
+  await openSongs(page);
+  await importFile(page, file);
+  await listened(page);
+  await page.keyboard.press('f');
+  const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
+  await strip.getByRole('button', { name: 'half as fast' }).click();
+  await expect(strip.getByText(/beats at about 4\d BPM/)).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('n');
+  await expect(strip.getByText('Play first; then tap along with the beat.')).toBeVisible();
+  await page.keyboard.press('Space');
+  const began = Date.now();
+  for (const beat of take.beats.slice(1, 9)) {
+    await page.waitForTimeout(Math.max(0, began + beat - Date.now()));
+    await page.keyboard.press('n');
+  }
+  await page.keyboard.press('Space');
+  await expect(strip.getByText(/beats at about [78]\d BPM/)).toBeVisible({ timeout: 30_000 });
+});
+
 test('the bass lines up with the kit: each note where a hit is near, and on the grid elsewhere', async ({ page }) => {
   await openDemo(page);
   await selectTrack(page, 'Upright bass');

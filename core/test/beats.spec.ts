@@ -136,6 +136,28 @@ describe('a tempo map that is fitted', () => {
     );
   });
 
+  it('is as exact over rests of minutes, whatever the ticks a quarter, and bar 1 stays where it was put', () => {
+    fc.assert(
+      fc.property(
+        anyBeats,
+        fc.array(fc.double({ min: 0, max: 90_000, noNaN: true }), { minLength: 2, maxLength: 4 }),
+        fc.constantFrom(960, 1919, 15_360, 16_500, 32_767),
+        (beats, rests, ppq) => {
+          let later = 0;
+          const given = beats.map((b, k) => b + (later += rests[k] ?? 0));
+          const song = { ...songAt(given.map((b) => b + 7)), ppq };
+          const fit = fitBeats(song, null, { given, changes: 1, downbeat: 2 })!;
+          expect(fit.beats[fit.downbeat]).toBe(given[2]);
+          expect(fit.ppq).toBeLessThanOrEqual(32_767);
+          const { song: fitted } = apply(song, tempoFitEdit('Fit', fit));
+          const before = new Map(msOf(song));
+          for (const [id, ms] of msOf(fitted)) expect(Math.abs(ms - before.get(id)!)).toBeLessThanOrEqual(0.5);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
   it('brings a take to one tempo, as far as is asked', () => {
     const { onsets } = freeTake(7);
     const song = songAt(onsets.map((o) => o.ms));

@@ -33,7 +33,13 @@ export interface BeatFit {
 
 /** No tick may be longer than this, so that half of one is no more than half a ms. */
 const LONGEST_TICK: Ms = 1;
-const MOST_PPQ = 32767;
+/** What leads in before the first beat may be slower than the playing by this factor. */
+const LEAD_IN = 1.5;
+/**
+ * No beat is longer: over a longer rest there are several. With the lead-in it fits into the 24 bits of a tempo, and
+ * its ticks a quarter into the 15 bits of a file.
+ */
+const LONGEST_BEAT: Ms = 10_000;
 /** Fewer beats make no tempo. */
 const FEWEST = 2;
 
@@ -54,18 +60,28 @@ export function fitOnsets(
   wishes: FitWishes,
   progress?: Progress,
 ): BeatFit | null {
-  const beats = wishes.given ? Float64Array.from(wishes.given) : findBeats(onsets, wishes, progress);
-  if (beats.length < FEWEST) return null;
+  const found = wishes.given ?? findBeats(onsets, wishes, progress);
+  if (found.length < FEWEST) return null;
+  const beats = overRests(found);
   const first = meterOf(song).pieces[0];
   const perBar = wishes.perBar ?? (first.denominator === 4 ? first.numerator : 4);
   const downbeats = rankDownbeats(beats, onsets, perBar);
-  const downbeat = Math.min(wishes.downbeat ?? downbeats[0], beats.length - 1);
+  const wished = wishes.downbeat === undefined ? undefined : beats.indexOf(found[wishes.downbeat]);
+  const downbeat = wished === undefined || wished < 0 ? downbeats[0] : wished;
   const gaps = Float64Array.from(beats.subarray(1), (b, i) => b - beats[i]).sort();
-  const slowest = Math.max(gaps[gaps.length - 1], beats[0]);
-  const factor = Math.ceil(slowest / (LONGEST_TICK * song.ppq));
-  const ppq = song.ppq * factor <= MOST_PPQ ? song.ppq * factor : song.ppq;
+  const ppq = song.ppq * Math.ceil((LEAD_IN * gaps[gaps.length - 1]) / (LONGEST_TICK * song.ppq));
   const fitted = fitTempo(beats, { ppq, perBar, downbeat, changes: wishes.changes ?? DEFAULT_CHANGES });
   return { beats, perBar, downbeat, downbeats, bpm: 60_000 / gaps[gaps.length >> 1], ppq, fitted };
+}
+
+/** The same beats, with more of them where two are too far apart for one beat. */
+function overRests(beats: ArrayLike<Ms>): Float64Array {
+  const all: Ms[] = [];
+  for (let i = 0; i + 1 < beats.length; i++) {
+    const parts = Math.ceil((beats[i + 1] - beats[i]) / LONGEST_BEAT);
+    for (let k = 0; k < Math.max(1, parts); k++) all.push(beats[i] + ((beats[i + 1] - beats[i]) * k) / parts);
+  }
+  return Float64Array.of(...all, beats[beats.length - 1]);
 }
 
 /** Changes where the playing changes, not at each beat. */

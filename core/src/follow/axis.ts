@@ -24,6 +24,17 @@ export function openAxis(mostLag: number): Axis {
   return { bins: 2 * half + 1, width: 1 / FINE, low: -half / FINE, mostLag: most };
 }
 
+/** How many standard deviations from the middle a returning drift is followed. */
+const WITHIN = 4;
+
+/** The part of an axis that a drift with this spread around a lag reaches, and which bin its first was. */
+export function partOf(axis: Axis, lag: number, spread: number): { readonly part: Axis; readonly first: number } {
+  const bin = (drift: number) => Math.round((drift - axis.low) / axis.width);
+  const first = Math.max(0, Math.min(axis.bins - 2, bin(lag - WITHIN * spread)));
+  const last = Math.min(axis.bins - 1, Math.max(first + 1, bin(lag + WITHIN * spread)));
+  return { part: { ...axis, bins: last - first + 1, low: axis.low + first * axis.width }, first };
+}
+
 /** Distances from one chord's place less each drift to the two lines around it, in steps; signed. */
 export interface Row {
   readonly near: Float32Array;

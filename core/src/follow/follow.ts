@@ -119,6 +119,8 @@ export function followAlong(
 /** Holds ways to explain a take against each other. */
 class Finder {
   private found: { line: Float64Array; evidence: Evidence; nats: number } | null = null;
+  /** Ways that were weighed: several of them often choose the same lines. */
+  private readonly weighed: { line: Float64Array; evidence: Evidence }[] = [];
 
   constructor(
     private readonly place: Float64Array,
@@ -163,7 +165,11 @@ class Finder {
   }
 
   evidence(line: Float64Array): Evidence {
-    return bestEvidence(this.offsets(line));
+    const known = this.weighed.find((w) => w.line.every((l, i) => l === line[i]));
+    if (known) return known.evidence;
+    const evidence = bestEvidence(this.offsets(line));
+    this.weighed.push({ line, evidence });
+    return evidence;
   }
 
   told(line: Float64Array, { model, nats }: Evidence): Followed {

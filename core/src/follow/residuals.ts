@@ -33,6 +33,11 @@ export function offsetsFrom(place: Float64Array, line: Float64Array, unit: numbe
  * wander more, because a coarser grid is looked at. So grids can be held against each other.
  */
 const LEAST_SIGMA: Ms = 1;
+/**
+ * One whose time wanders is a person, whose chords scatter around that time by some ms at least; else a drift explains
+ * each single chord.
+ */
+const LEAST_SIGMA_OF_WANDER: Ms = 4;
 /** Neither can a chord be further from the player's time than this share of a step: it would belong to another line. */
 const MOST_SIGMA = 0.4;
 const WANDER_MS: readonly Ms[] = [8, 15, 30, 60, 110];
@@ -64,12 +69,18 @@ export function bestEvidence(offsets: Offsets): Evidence {
   const sigmas = sigmasOf(offsets.stepMs);
   let best: Evidence = { model: { sigma: sigmas[0], wander: { kind: 'steady' } }, nats: -Infinity };
   const middle = middleNats(offsets);
-  let at = sigmas.length >> 1;
+  const human = Math.max(
+    0,
+    sigmas.findIndex((s) => s * offsets.stepMs >= LEAST_SIGMA_OF_WANDER),
+  );
+  let at = Math.max(human, sigmas.length >> 1);
   for (const wander of wandersOf(offsets.stepMs)) {
+    const least = wander.kind === 'steady' ? 0 : human;
+    at = Math.max(at, least);
     // Along sigma the likelihood has one top: climb it from where the last one was.
     let here = evidenceOf(offsets, sigmas[at], wander);
     for (const way of [1, -1]) {
-      for (let k = at + way; k >= 0 && k < sigmas.length; k += way) {
+      for (let k = at + way; k >= least && k < sigmas.length; k += way) {
         const there = evidenceOf(offsets, sigmas[k], wander);
         if (there <= here) break;
         [here, at] = [there, k];
@@ -104,7 +115,10 @@ function evidenceOf(offsets: Offsets, sigma: number, wander: Wander): number {
 export interface Path {
   /** Lag and drift together at each chord, in steps. */
   readonly drift: Float64Array;
-  /** The lag: the middle that the player comes back to, in steps. Of a mere walk the median of its path. */
+  /**
+   * The lag: the median of that, in steps. The middle that the model comes back to is less sure: half of a slow breath
+   * more on one side moves it.
+   */
   readonly lag: number;
 }
 
@@ -124,7 +138,6 @@ export function smoothPath(offsets: Offsets, { sigma, wander }: PlayerModel): Pa
   const drift = new Float64Array(count);
   let [x, m] = [after[count * 5 - 5], after[count * 5 - 4]];
   drift[count - 1] = x + m;
-  const lag = m;
   for (let i = count - 2; i >= 0; i--) {
     const next = (i + 1) * 5;
     const rho = filter.rhoAt(i + 1);
@@ -146,9 +159,7 @@ export function smoothPath(offsets: Offsets, { sigma, wander }: PlayerModel): Pa
     m = am + axm * rho * gx + amm * gm;
     drift[i] = x + m;
   }
-  if (wander.kind !== 'walk') return { drift, lag };
-  const sorted = drift.slice().sort();
-  return { drift, lag: sorted[count >> 1] };
+  return { drift, lag: drift.slice().sort()[count >> 1] };
 }
 
 const returns = new WeakMap<Float64Array, Map<number, Float64Array>>();

@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { fillRow, type Axis } from './axis';
+import { fillRow, partOf, type Axis } from './axis';
 import { AGAINST_DRIFT, LEAST_GAP, PULLS, SIGMAS, SPREADS } from './model';
 
 const { exp, log, sqrt, PI } = Math;
@@ -159,10 +159,12 @@ export class ReturningFit {
   }
 
   private likelihood(sample: Sample, sigma: number, spread: number, pull: number, lag: number): number {
-    const { axis, gap } = sample;
+    const { gap } = sample;
+    const { part: axis, first: skipped } = partOf(sample.axis, lag, spread);
     const { bins } = axis;
     const emission = this.emission(sigma);
-    const first = sample.from * bins;
+    const rowLength = sample.axis.bins;
+    const first = sample.from * rowLength + skipped;
     const kernels = new Map<number, Move>();
     let now = new Float64Array(bins);
     let next = new Float64Array(bins);
@@ -177,7 +179,7 @@ export class ReturningFit {
         [now, next] = [next, now];
       }
       let total = 0;
-      const row = first + i * bins;
+      const row = first + i * rowLength;
       for (let k = 0; k < bins; k++) {
         now[k] *= emission[row + k];
         total += now[k];

@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { emptyRow, fillRow, type Axis, type Row } from './axis';
+import { emptyRow, fillRow, partOf, type Axis, type Row } from './axis';
 import { EPSILON, FORBIDDEN, LEAST_GAP, SHARE_WITHIN } from './model';
 import type { Returning } from './returning-fit';
 
@@ -13,15 +13,16 @@ const LEAST_RHO = 1e-3;
  */
 export function decodeReturning(
   model: Returning,
-  axis: Axis,
+  whole: Axis,
   place: Float64Array,
   lines: Lines,
   unit: number,
   cycle: number,
   progress: (share: number) => void,
 ): Float64Array {
-  const { bins, width, low } = axis;
   const { sigma, spread, pull, lag } = model;
+  const axis = partOf(whole, lag, spread).part;
+  const { bins, width, low } = axis;
   const count = place.length;
   const emission = 1 / (2 * sigma * sigma);
   let cost = new Float64Array(bins * 2);

@@ -85,12 +85,12 @@ export function suggestUnderDrift(
   const whole = place.length > LAG_CHORDS ? sampleOf(place, LAG_CHORDS) : place;
   // The same as quantize asks, so that both say the same.
   const followed = followBest(whole, best.grid, time, (p) => progress?.(0.9 + p * 0.1));
-  const fits = weighed.slice(0, TOLD).map(({ grid, followed: f, bits }): Omit<Fit, 'reason'> => ({
+  const fits = weighed.slice(0, TOLD).map(({ grid, followed: f, bits }, rank): Omit<Fit, 'reason'> => ({
     grid,
     text: formatGrid(grid),
     bits: -bits / sample.length,
     ...along(sample, f, time),
-    lagMs: f.lag,
+    lagMs: rank === 0 ? followed.lag : f.lag,
   }));
   return {
     suggestion: suggestion(

@@ -12,6 +12,8 @@ import { Opened } from '../commands/opened';
 
 /** A beat that is dropped this near a note is the note, in ms. */
 const SNAP_MS = 40;
+/** A tap this near to a note means it, in ms. */
+const TAP_WITHIN = 80;
 /** Taps that tell a tempo. */
 const ENOUGH_TAPS = 4;
 
@@ -134,7 +136,10 @@ export class TempoFitting implements OnDestroy {
     if (next.length < ENOUGH_TAPS) return;
     const gaps = next.slice(1).map((t, i) => t - next[i]);
     const bpm = 60_000 / gaps.sort((a, b) => a - b)[gaps.length >> 1];
-    this.search({ low: bpm * 0.78, high: bpm * 1.28, beats: next.map((t) => this.nearestOnset(t)) });
+    // Taps that hit no notes tell the tempo only.
+    const hit = next.map((t) => this.onsetNear(t)).filter((t) => t !== null);
+    const beats = hit.length > next.length / 2 ? hit : [];
+    this.search({ low: bpm * 0.78, high: bpm * 1.28, beats });
   }
 
   /** Writes the tempo into the song: one step. */
@@ -153,9 +158,11 @@ export class TempoFitting implements OnDestroy {
     this.link.end();
   }
 
-  private nearestOnset(ms: number): number {
-    let best = ms;
-    for (const o of this.onsets()) if (Math.abs(o.ms - ms) < (best === ms ? 90 : Math.abs(best - ms))) best = o.ms;
+  private onsetNear(ms: number): number | null {
+    let best: number | null = null;
+    for (const o of this.onsets()) {
+      if (Math.abs(o.ms - ms) < Math.abs((best ?? ms + TAP_WITHIN) - ms)) best = o.ms;
+    }
     return best;
   }
 

@@ -100,7 +100,7 @@ let next = 0;
       white-space: nowrap;
     }
     .field {
-      width: 66px;
+      width: 76px;
       padding: 1px 5px;
       border: 1px solid var(--line);
       border-radius: 5px;
