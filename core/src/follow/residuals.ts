@@ -86,7 +86,7 @@ export function bestEvidence(offsets: Offsets): Evidence {
         [here, at] = [there, k];
       }
     }
-    const nats = here + (wander.kind === 'walk' ? middle : 0);
+    const nats = here + (wander.kind === 'walk' ? middle : wander.kind === 'returning' ? wideNats(wander, offsets) : 0);
     if (nats > best.nats) best = { model: { sigma: sigmas[at], wander }, nats };
   }
   return best;
@@ -102,6 +102,13 @@ function middleNats({ offset, stepMs }: Offsets): number {
   const variance = offset.reduce((sum, d) => sum + (d - middle) ** 2, 0) / offset.length;
   const beyond = Math.max(0, variance - SPREADS[SPREADS.length - 1] ** 2);
   return -0.5 * (middle ** 2 / (FIRST_SPREAD ** 2 + (LAG_SD / stepMs) ** 2 + beyond));
+}
+
+/** Wide wanders are seldom: with a spread of a whole step the lines a step beside would explain a take as well. */
+const WIDE: Ms = 40;
+
+function wideNats({ spread }: { readonly spread: number }, { stepMs }: Offsets): number {
+  return -0.5 * ((spread * stepMs) / WIDE) ** 2;
 }
 
 function evidenceOf(offsets: Offsets, sigma: number, wander: Wander): number {
