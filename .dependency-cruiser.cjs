@@ -13,6 +13,7 @@ const order = [
   'beats',
   'recipe',
   'sound',
+  'bank',
   'edit',
 ];
 
@@ -28,8 +29,14 @@ module.exports = {
     {
       name: 'core-packages',
       severity: 'error',
-      from: { path: '^core/src' },
+      from: { path: '^core/src', pathNot: core('bank') },
       to: { path: 'node_modules/(?!zod)' },
+    },
+    {
+      name: 'core-bank-packages',
+      severity: 'error',
+      from: { path: core('bank') },
+      to: { path: 'node_modules/(?!spessasynth_core)' },
     },
     { name: 'server-is-alone', severity: 'error', from: { path: '^server/' }, to: { path: '^(app|core|cli)/' } },
     { name: 'cli-knows-core-only', severity: 'error', from: { path: '^cli/src' }, to: { path: '^(app|server|e2e)/' } },

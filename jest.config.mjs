@@ -12,6 +12,8 @@ export default {
       roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/server'],
       testMatch: ['**/*.spec.ts'],
       moduleNameMapper: core,
+      // A synthesizer that comes as modules only.
+      transformIgnorePatterns: ['node_modules/(?!spessasynth_core|stb-vorbis)'],
       transform: {
         '\\.[mc]?[tj]s$': [
           'ts-jest',
@@ -38,7 +40,7 @@ export default {
         ...core,
         '\\.svg$': '<rootDir>/test/svg.ts',
         // Only a browser can start these.
-        'workers/(analysis|import)-worker$': '<rootDir>/test/no-worker.ts',
+        'workers/(analysis|bank|import|wav)-worker$': '<rootDir>/test/no-worker.ts',
       },
       transform: {
         '\\.(ts|mjs|js|html)$': [
@@ -46,7 +48,7 @@ export default {
           { tsconfig: '<rootDir>/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' },
         ],
       },
-      transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|dexie|@ngrx)'],
+      transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|dexie|@ngrx|spessasynth_core|stb-vorbis)'],
     },
   ],
 };

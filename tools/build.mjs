@@ -26,6 +26,8 @@ export async function build() {
       env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
     });
     if (done.status !== 0) process.exit(done.status ?? 1);
+    const { soundFiles } = await import('./sound-files.mjs');
+    await soundFiles(root, join(root, 'dist/app'));
     writeFileSync(mark, '');
   }
   const { bundle } = await import('./run-ts.mjs');

@@ -11,6 +11,8 @@ const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
 const DEBIAN = [
   ['chromium', '/usr/bin/chromium'],
   ['midicsv', '/usr/bin/midicsv'],
+  ['aubio-tools', '/usr/bin/aubioonset'],
+  ['sox', '/usr/bin/sox'],
   ['abcmidi', '/usr/bin/midi2abc'],
   ['python3-mido', '/usr/lib/python3/dist-packages/mido'],
   ['openttd-openmsx', '/usr/share/games/openttd/baseset/openmsx'],

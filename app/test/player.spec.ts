@@ -1,56 +1,92 @@
 import { TestBed } from '@angular/core/testing';
 import { Store } from '@ngrx/store';
 import { startHistory } from '@early-sparrow/core/edit';
-import type { Output, Sounding } from '@early-sparrow/core/sound';
 import { note, song, treatment } from '../../core/test/build';
 import { Said } from '../src/common/said';
+import { Bank } from '../src/sound/bank';
+import { Engine } from '../src/sound/engine';
+import type { FromEngine, Struck, ToEngine } from '../src/sound/engine-api';
+import { ListeningSettings } from '../src/sound/listening-settings';
 import { Player } from '../src/sound/player';
 import { DeskActions } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
 
-/** A device whose clock is turned by hand; it writes down what it is told. */
-class Device implements Output {
+const RATE = 48_000;
+const BLOCK = 128;
+
+/** A sound device whose frames are asked for by hand; its engine is the real one. */
+class Device {
   static last: Device | null = null;
   static refuses = false;
-  time = 10;
-  readonly struck: { track: number; pitch: number; at: number }[] = [];
-  clicks = 0;
-  silenced = 0;
+  readonly context = { state: 'running', addEventListener: (_: string, heard: () => void) => (this.changed = heard) };
+  changed: () => void = () => undefined;
+  gaps = 0;
+  frame = 0;
+  readonly struck: Struck[] = [];
+  /** Frames at which a tick began. */
+  loudest = 0;
+  private legs: Extract<FromEngine, { tell: 'leg' }>['leg'][] = [];
+  private listeners: ((told: FromEngine) => void)[] = [];
+  private readonly engine = new Engine(RATE, 0, (told) => this.hear(told));
+
   constructor() {
     Device.last = this;
+    this.engine.hear({ say: 'watch' });
+  }
+  static open(): Promise<Device> {
+    return Device.refuses ? Promise.reject(new Error('no sound')) : Promise.resolve(new Device());
   }
   wake(): Promise<void> {
-    return Device.refuses ? Promise.reject(new Error('no sound')) : Promise.resolve();
+    return Promise.resolve();
   }
-  mix(): void {
-    // The mix is the browser's.
+  say(message: ToEngine): void {
+    this.engine.hear(message);
   }
-  now(): number {
-    return this.time;
+  listen(listener: (told: FromEngine) => void): void {
+    this.listeners.push(listener);
   }
   level(): number {
     return -20;
   }
-  note(track: number, { pitch }: Sounding, at: number): void {
-    this.struck.push({ track, pitch, at });
+  begin(): void {
+    this.legs = [];
   }
-  click(): void {
-    this.clicks++;
+  finish(): void {
+    this.legs = [];
   }
-  silence(): void {
-    this.silenced++;
+  position(): number | null {
+    const leg = this.legs.findLast((l) => l.frame <= this.frame);
+    return leg ? leg.ms + ((this.frame - leg.frame) * leg.msPerSecond) / RATE : null;
+  }
+  render(): void {
+    const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+    this.engine.render(left, right);
+    this.frame += BLOCK;
+    this.loudest = Math.max(this.loudest, ...left);
+  }
+  private hear(told: FromEngine): void {
+    if (told.tell === 'leg') this.legs.push(told.leg);
+    if (told.tell === 'watched') this.struck.push(...told.struck);
+    for (const listener of this.listeners) listener(told);
   }
 }
-jest.mock('../src/sound/audio-output', () => ({ AudioOutput: jest.fn(() => new Device()) }));
+jest.mock('../src/sound/sound-device', () => ({ SoundDevice: { open: () => Device.open() } }));
 
 describe('the player', () => {
   let player: Player;
   let store: Store;
   const device = () => Device.last ?? new Device();
-  /** Lets so many seconds go by, a turn of the scheduler at a time. */
+  /** Lets so many seconds go by, a block at a time; what changed goes to the engine as it does between two frames. */
   const run = (seconds: number) => {
-    for (const end = device().time + seconds; device().time < end; device().time += 0.025) jest.advanceTimersByTime(25);
+    for (const end = device().frame + seconds * RATE; device().frame < end;) {
+      if (device().frame % (BLOCK * 6) === 0) {
+        TestBed.tick();
+        jest.advanceTimersByTime(16);
+      }
+      device().render();
+    }
   };
+  const ofTrack = (track: string) => device().struck.filter((n) => n.track === track);
   /** Twenty eighths of two tracks, played 40 ticks late. */
   const two = () => {
     const one = song(
@@ -72,7 +108,14 @@ describe('the player', () => {
   beforeEach(() => {
     jest.useFakeTimers({ doNotFake: ['queueMicrotask'] });
     Device.refuses = false;
-    TestBed.configureTestingModule({ providers: [provideDeskStore()] });
+    localStorage.clear();
+    const none = {
+      load: () => Promise.resolve(),
+      sound: () => Promise.resolve(null),
+      sounds: () => [],
+      name: () => '',
+    };
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), { provide: Bank, useValue: none }] });
     store = TestBed.inject(Store);
     player = TestBed.inject(Player);
     store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(two()) }));
@@ -85,17 +128,17 @@ describe('the player', () => {
   it('plays the corrected notes in time from the playhead on, and stops without one more', async () => {
     player.seek(960);
     await player.play();
-    run(1);
-    const first = device().struck.filter((n) => n.track === 0);
-    expect(first.slice(1, 4).map((n, i) => n.at - first[i].at)).toEqual(
-      [0.25, 0.25, 0.25].map((t) => expect.closeTo(t, 6) as number),
-    );
+    run(1.2);
+    const first = ofTrack('t');
+    // Eighths at 120 BPM, to the frame, from the one at the playhead on.
+    expect(first.slice(0, 4).map((n) => n.id)).toEqual([2, 3, 4, 5]);
+    expect(first.slice(1, 4).map((n, i) => n.frame - first[i].frame)).toEqual([12_000, 12_000, 12_000]);
+    expect(first.every((n) => !n.late)).toBe(true);
     expect(player.position()).toBeGreaterThan(960);
     player.stop();
     const { length } = device().struck;
     run(1);
     expect(device().struck).toHaveLength(length);
-    expect(device().silenced).toBeGreaterThan(0);
     expect(player.playing()).toBe(false);
   });
 
@@ -105,57 +148,87 @@ describe('the player', () => {
       store.dispatch(
         DeskActions.edit({ edit: { kind: 'mix', name: 'x', track, mute: false, solo: false, level: 0.8, ...change } }),
       );
+    const heard = () => {
+      run(0.4);
+      device().struck.splice(0);
+      run(1);
+      return [...new Set(device().struck.map((n) => n.track))];
+    };
     mix('t2', { mute: true });
-    run(0.3);
-    device().struck.splice(0);
-    run(1);
-    expect(new Set(device().struck.map((n) => n.pitch))).toEqual(new Set([60]));
+    expect(heard()).toEqual(['t']);
     mix('t2', { solo: true });
-    run(0.3);
-    device().struck.splice(0);
-    run(1);
-    expect(new Set(device().struck.map((n) => n.pitch))).toEqual(new Set([72]));
+    expect(heard()).toEqual(['t2']);
   });
 
-  it('plays what is tried, and the side that is chosen, from the next turn on', async () => {
+  it('plays what is tried, and the side that is chosen, at once', async () => {
     await player.play();
-    run(0.2);
+    run(0.4);
     const push = treatment({ quantize: { on: true }, push: { on: true, amount: { value: 100, unit: 'ms' } } });
-    const before =
-      device()
-        .struck.filter((n) => n.track === 0)
-        .at(-1)?.at ?? 0;
     store.dispatch(DeskActions.preview({ edit: { kind: 'treatment', name: 'x', part: 'p', treatment: push } }));
-    run(0.6);
-    const next = device().struck.find((n) => n.track === 0 && n.at > before + 0.01)?.at ?? 0;
-    expect(next - before).toBeCloseTo(0.35, 6);
+    run(0.8);
+    const frames = ofTrack('t').map((n) => n.frame);
+    expect(frames[2] - frames[1]).toBe(12_000 + 4800);
+    expect(frames[3] - frames[2]).toBe(12_000);
     store.dispatch(DeskActions.compare({ which: 'played' }));
     expect(player.heard()).toBe('played');
+    run(0.8);
+    // Played 40 ticks late, which are 20.8 ms; pushed by 100 ms before.
+    const last = ofTrack('t').slice(-1)[0].frame - frames[3];
+    expect(last % 12_000).toBe(12_000 - 4800 + 1000);
   });
 
-  it('clicks on the beats while that is on', async () => {
-    player.clickOn.set(true);
+  it('hears only some notes, and ends after them', async () => {
+    player.playOnly(new Set([3, 4]), { from: 1440, to: 2400 });
+    await Promise.resolve();
+    await Promise.resolve();
+    await Promise.resolve();
+    run(1.5);
+    expect(device().struck.map((n) => n.id)).toEqual([3, 4]);
+    expect(player.playing()).toBe(false);
+    expect(player.only()).toBeNull();
+  });
+
+  it('counts in and clicks while that is on', async () => {
+    TestBed.inject(ListeningSettings).set({ click: true, countIn: 1 });
     await player.play();
-    run(1.6);
-    expect(device().clicks).toBeGreaterThanOrEqual(3);
-    expect(device().clicks).toBeLessThanOrEqual(5);
+    run(1.9);
+    expect(device().loudest).toBeGreaterThan(0.3);
+    expect(device().struck).toHaveLength(0);
+    expect(player.position()).toBe(0);
+    run(0.5);
+    expect(device().struck[0].frame).toBe(96_000 + 960);
   });
 
   it('goes round a loop', async () => {
     player.loop.set({ from: 960, to: 1920 });
     player.loopOn.set(true);
     await player.play();
-    run(2.2);
+    run(2.3);
     // Two eighths a round of half a second.
-    expect(device().struck.filter((n) => n.track === 0).length).toBeGreaterThanOrEqual(8);
+    expect(ofTrack('t').length).toBeGreaterThanOrEqual(8);
     expect(player.position()).toBeGreaterThanOrEqual(960 - 1);
     expect(player.position()).toBeLessThan(1920);
   });
 
-  it('says so where the browser gives no sound', async () => {
+  it('at half speed, the eighths are half a second apart', async () => {
+    player.rate.set(0.5);
+    await player.play();
+    run(1.4);
+    const frames = ofTrack('t').map((n) => n.frame);
+    expect(frames[1] - frames[0]).toBe(24_000);
+  });
+
+  it('says so where the browser gives no sound, and where it stops it', async () => {
     Device.refuses = true;
-    await TestBed.inject(Player).play();
+    await player.play();
     expect(player.playing()).toBe(false);
     expect(TestBed.inject(Said).text()).toMatch(/no sound/);
+    Device.refuses = false;
+    await player.play();
+    run(0.2);
+    device().context.state = 'suspended';
+    device().changed();
+    expect(player.playing()).toBe(false);
+    expect(TestBed.inject(Said).text()).toMatch(/stopped the sound/);
   });
 });

@@ -3,6 +3,7 @@ export const HELP = `Early Sparrow: corrects the timing of recorded MIDI perform
   npm run --silent timing -- analyse FILE… [--json]
   npm run --silent timing -- correct FILE… --out FILE|FOLDER [options]
   npm run --silent timing -- fit FILE --out FILE [options]
+  npm run --silent timing -- render FILE --out FILE.wav [options]
 
 analyse tells for each track which grids fit, the lag and the swing. With --json (or for one file
 when the output is not a terminal) it prints one JSON document a file.
@@ -35,6 +36,10 @@ every note sounds where it did. Its options:
   --meter 3               beats a bar;  --downbeat 2  the found beat that the first whole bar begins with
   --steady 80%            bring the playing to one tempo, so far of the way
   --track 1               find the beats in this track only
+
+render writes a WAV file of what a MIDI file sounds like, each start on its very sample. Its options:
+  --voices bank|small|plain   sampled instruments, small built-in ones, or a short tone for all
+  --rate 44100|48000      --bits 16|24      --click   with the click
 
 Amounts are in ms, t (ticks of the song, 960 or more a quarter) or %. Data goes to standard output, all
 else to standard error. Exit codes: 0 done, 1 some files failed, 2 the command could not be read.

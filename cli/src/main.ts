@@ -11,6 +11,7 @@ import { plain } from './plain';
 import { planOutputs } from './plan';
 import { runAll } from './pool';
 import { recipeFromFlags, TREATMENT_FLAGS } from './recipe';
+import { renderFile, RENDER_FLAGS } from './render';
 import { readWhole, UsageError } from './units';
 
 /** Exit codes for scripts. */
@@ -30,8 +31,8 @@ async function main(args: readonly string[]): Promise<number> {
   }
   if (command === 'analyse') return analyse(rest);
   if (command === 'correct') return correct(rest);
-  if (command === 'fit') return fit(rest);
-  throw new UsageError(`There is no command “${command}”. Write analyse, correct or fit; --help shows how.`);
+  if (command === 'fit' || command === 'render') return one(command, rest);
+  throw new UsageError(`There is no command “${command}”. Write analyse, correct, fit or render; --help shows how.`);
 }
 
 function analyse(args: string[]): number {
@@ -52,24 +53,31 @@ function analyse(args: string[]): number {
   return failed > 0 ? SOME_FAILED : DONE;
 }
 
-/** One take at a time: each has its own beats to be looked at. */
-function fit(args: string[]): number {
+/** One take at a time: each has its own beats to be looked at, or its own sound to be heard. */
+async function one(command: 'fit' | 'render', args: string[]): Promise<number> {
   const text = { type: 'string' } as const;
+  const flags = command === 'fit' ? FIT_FLAGS : RENDER_FLAGS;
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
     options: {
-      ...(Object.fromEntries(FIT_FLAGS.map((f) => [f, text])) as Record<(typeof FIT_FLAGS)[number], typeof text>),
+      ...(Object.fromEntries(flags.map((f) => [f, text])) as Record<(typeof flags)[number], typeof text>),
+      ...(command === 'render' ? { click: { type: 'boolean' } as const } : {}),
       out: text,
       force: { type: 'boolean' },
     },
   });
   const [file] = positionals;
-  if (positionals.length !== 1) throw new UsageError('Name one MIDI file to fit a tempo to.');
+  if (positionals.length !== 1)
+    throw new UsageError(`Name one MIDI file to ${command === 'fit' ? 'fit a tempo to' : 'render'}.`);
   if (!values.out) throw new UsageError('Say where to write with --out FILE.');
   let done;
   try {
-    done = fitFile(file, readFileSync(file), values);
+    const bytes = readFileSync(file);
+    done =
+      command === 'fit'
+        ? fitFile(file, bytes, values)
+        : await renderFile(file, bytes, { ...values, click: values.click === true });
   } catch (error) {
     if (error instanceof UsageError) throw error;
     tell(`${file}: ${readingFault(error)}`);

@@ -5,7 +5,7 @@ import { correctedOffsets, partOffsets, songLean } from '@early-sparrow/core/ins
 import { RecipeSchema, recipeFromJson, recipeToJson } from '@early-sparrow/core/recipe';
 import { grooveFromJson, grooveToJson, grooveToMidi, readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { GrooveSchema, isNote, NoteSchema, readSong, timeOf, TreatmentSchema } from '@early-sparrow/core/song';
-import { timeline } from '@early-sparrow/core/sound';
+import { scoreOf } from '@early-sparrow/core/sound';
 import { correctedTrack, factsOf, perform, reportPart, treatTrack } from '@early-sparrow/core/treatment';
 import { anyGridAtAll, anyGroove, anySongAtAll, anyTreatment } from './any';
 import { song } from './build';
@@ -95,7 +95,7 @@ describe('every value that a schema accepts works', () => {
           correctedOffsets(part, s);
         }
         songLean(s);
-        timeline(correctedTrack(track, s), timeOf(s).tempo);
+        scoreOf(track, correctedTrack(track, s), timeOf(s).tempo);
         for (const which of ['played', 'corrected'] as const) {
           const performance = perform(s, which);
           const again = readSmf(writeSmf(s, performance), 'x').song;

@@ -1,168 +1,472 @@
+import fc from 'fast-check';
 import {
-  Scheduler,
-  timeline,
-  voiceKind,
+  Band,
+  clickOf,
+  Conductor,
+  countIn,
+  firstAt,
+  lineTicks,
+  mixOf,
   percussionName,
-  type Output,
-  type Sounding,
-  type Source,
+  renderSpan,
+  scoreOf,
+  scoresOf,
+  soundsOf,
+  together,
+  voiceKind,
+  wholeSpan,
+  writeWav,
+  type Leg,
+  type Players,
+  type ScoreTrack,
+  type TickKind,
 } from '@early-sparrow/core/sound';
 import { asPlayed } from '@early-sparrow/core/smf';
 import { tempoOf } from '@early-sparrow/core/song';
-import { note, song, withEvents } from './build';
+import { note, song } from './build';
 
-/** A device whose clock is turned by hand; it writes down what it is told. */
-class Recorder implements Output {
-  time = 0;
-  readonly notes: { id: number; at: number; seconds: number }[] = [];
-  readonly clicks: number[] = [];
-  silenced = 0;
-  now(): number {
-    return this.time;
+const RATE = 48_000;
+const BLOCK = 128;
+
+/** Players who write down at which frame they were asked for what. */
+class Recorder implements Players {
+  frame = 0;
+  readonly log: { what: string; frame: number; pitch?: number }[] = [];
+  noteOn(_track: string, _slot: number, pitch: number): void {
+    this.log.push({ what: 'on', frame: this.frame, pitch });
   }
-  note(_track: number, n: Sounding, time: number, seconds: number): void {
-    this.notes.push({ id: n.id, at: time, seconds });
+  noteOff(_track: string, _slot: number, pitch: number): void {
+    this.log.push({ what: 'off', frame: this.frame, pitch });
   }
-  click(time: number): void {
-    this.clicks.push(time);
+  message(_track: string, _slot: number, status: number, first: number, second: number): void {
+    this.log.push({ what: `${status.toString(16)} ${first} ${second}`, frame: this.frame });
+  }
+  tick(kind: TickKind): void {
+    this.log.push({ what: kind, frame: this.frame });
   }
   silence(): void {
-    this.silenced++;
+    this.log.push({ what: 'silence', frame: this.frame });
+  }
+  reset(): void {}
+  render(_left: Float32Array, _right: Float32Array, _from: number, count: number): void {
+    this.frame += count;
+  }
+  /** Frames of what happened. */
+  of(what: string): number[] {
+    return this.log.filter((l) => l.what === what).map((l) => l.frame);
   }
 }
 
-const sounding = (id: number, start: number, end: number): Sounding => ({
-  id,
-  start,
-  end,
-  pitch: 60,
-  velocity: 80,
-  channel: 0,
-});
-
-function rig(notes: Sounding[], loop: { from: number; to: number } | null = null, end = 4000) {
-  const output = new Recorder();
-  const state = { notes, loop };
-  const source: Source = {
-    tracks: () => [{ track: 0, notes: state.notes }],
-    beats: (from, to) =>
-      [0, 500, 1000, 1500].filter((b) => b >= from && b < to).map((ms) => ({ ms, accent: ms === 0 })),
-    loop: () => state.loop,
-    end: () => end,
-  };
-  const scheduler = new Scheduler(source, output);
-  const run = (seconds: number) => {
-    for (const until = output.time + seconds; output.time < until; output.time += 0.025) scheduler.turn();
-  };
-  return { output, scheduler, state, run };
+interface Plain {
+  readonly id: number;
+  readonly start: number;
+  readonly end: number;
+  readonly pitch?: number;
 }
 
-describe('the scheduler', () => {
-  it('hands over each note once, ahead of time, at its exact place', () => {
-    const { output, scheduler, run } = rig([sounding(0, 0, 100), sounding(1, 333, 500), sounding(2, 1000, 1200)]);
-    scheduler.start(0);
-    run(2);
-    const begin = output.notes[0].at;
-    expect(begin).toBeGreaterThan(0);
-    expect(output.notes.map((n) => n.id)).toEqual([0, 1, 2]);
-    expect(output.notes.map((n) => n.at - begin)).toEqual([0, expect.closeTo(0.333, 9), expect.closeTo(1, 9)]);
-    expect(output.notes[1].seconds).toBeCloseTo(0.167, 9);
-  });
+function score(
+  notes: readonly Plain[],
+  events: readonly (readonly [number, number, number, number])[] = [],
+): ScoreTrack {
+  const sorted = [...notes].sort((a, b) => a.start - b.start);
+  return {
+    id: 't',
+    slots: [{ channel: 0, kind: 'keys', program: 0 }],
+    notes: {
+      id: Float64Array.from(sorted, (n) => n.id),
+      start: Float64Array.from(sorted, (n) => n.start),
+      end: Float64Array.from(sorted, (n) => n.end),
+      pitch: Uint8Array.from(sorted, (n) => n.pitch ?? 40 + n.id),
+      velocity: new Uint8Array(sorted.length).fill(80),
+      slot: new Uint8Array(sorted.length),
+    },
+    events: {
+      at: Float64Array.from(events, (e) => e[0]),
+      slot: new Uint8Array(events.length),
+      status: Uint8Array.from(events, (e) => e[1]),
+      first: Uint8Array.from(events, (e) => e[2]),
+      second: Uint8Array.from(events, (e) => e[3]),
+    },
+  };
+}
 
-  it('loops without a gap and cuts notes at the loop’s end', () => {
-    const { output, scheduler, run } = rig([sounding(0, 1000, 1100), sounding(1, 1900, 2600)], {
-      from: 1000,
-      to: 2000,
-    });
-    scheduler.start(0);
-    run(3.2);
-    const begin = output.notes[0].at;
-    const rounds = output.notes.filter((n) => n.id === 0).map((n) => n.at - begin);
-    expect(rounds.slice(0, 3)).toEqual([0, expect.closeTo(1, 9), expect.closeTo(2, 9)]);
-    expect(output.notes.filter((n) => n.id === 1).every((n) => n.seconds <= 0.1 + 1e-9)).toBe(true);
-    expect(scheduler.position()).toBeGreaterThanOrEqual(1000);
-    expect(scheduler.position()).toBeLessThan(2000);
+function rig(track: ScoreTrack) {
+  const players = new Recorder();
+  const legs: Leg[] = [];
+  const struck: { id: number; frame: number; late: boolean }[] = [];
+  let ended = 0;
+  const conductor = new Conductor(players, RATE, {
+    leg: (leg) => legs.push(leg),
+    struck: (_track, id, frame, late) => struck.push({ id, frame, late }),
+    ended: () => ended++,
   });
+  conductor.setTrack('t', track);
+  const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+  const run = (ms: number) => {
+    for (const until = players.frame + (ms * RATE) / 1000; players.frame < until;) conductor.render(left, right);
+  };
+  return { conductor, players, legs, struck, run, ended: () => ended };
+}
 
-  it('goes at once to a loop that is set behind what is heard', () => {
-    const { output, scheduler, state, run } = rig([
-      sounding(0, 100, 200),
-      sounding(1, 1500, 1600),
-      sounding(2, 1900, 2000),
-    ]);
-    scheduler.start(1000);
-    run(0.7);
-    state.loop = { from: 0, to: 1000 };
-    run(0.1);
-    expect(scheduler.position()).toBeLessThan(200);
-    run(1.4);
-    expect(output.notes.map((n) => n.id)).toEqual([1, 0, 0]);
-    expect(output.silenced).toBe(1);
-  });
+const frames = (ms: number) => Math.round((ms * RATE) / 1000);
 
-  it('a loop whose end was moved before what is already handed over wraps at its end', () => {
-    const { scheduler, state, run } = rig([sounding(0, 100, 200)], { from: 0, to: 4000 }, 9000);
-    scheduler.start(0);
-    run(0.5);
-    const at = scheduler.position();
-    state.loop = { from: 0, to: at + 40 };
-    run(0.15);
-    expect(scheduler.position()).toBeLessThan(200);
-  });
-
-  it('a switch while playing neither strikes a note twice nor loses one', () => {
-    const played = Array.from({ length: 40 }, (_, i) => sounding(i, i * 100 + 20, i * 100 + 80));
-    const corrected = played.map((n) => ({ ...n, start: n.start - 20, end: n.end - 20 }));
-    const { output, scheduler, state, run } = rig(played);
-    scheduler.start(0);
-    for (let i = 0; i < 16; i++) {
-      run(0.225);
-      state.notes = state.notes === played ? corrected : played;
-    }
-    const struck = output.notes.map((n) => n.id).sort((a, b) => a - b);
-    expect(struck).toEqual([...new Set(struck)]);
-    expect(struck.slice(0, 34)).toEqual(Array.from({ length: 34 }, (_, i) => i));
-  });
-
-  it('silences the output on stop and stops by itself at the end', () => {
-    const { output, scheduler, run } = rig([sounding(0, 0, 90000)], null, 600);
-    scheduler.start(0);
-    run(2);
-    expect(scheduler.playing).toBe(false);
-    expect(output.silenced).toBe(1);
-  });
-
-  it('clicks on the beats', () => {
-    const { output, scheduler, run } = rig([sounding(0, 0, 10)]);
-    scheduler.start(0);
-    run(1.2);
-    expect(output.clicks.slice(0, 3).map((t) => t - output.clicks[0])).toEqual(
-      [0, 0.5, 1].map((t) => expect.closeTo(t, 9)),
+describe('the conductor', () => {
+  it('strikes every note once, on its very frame, and lets it go on its own', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0, max: 900, noNaN: true }), { minLength: 1, maxLength: 40 }),
+        fc.double({ min: 0, max: 300, noNaN: true }),
+        (starts, from) => {
+          const notes = starts.map((start, id) => ({ id, start, end: start + 20 + id }));
+          const { conductor, players, struck, run } = rig(score(notes));
+          conductor.start(from);
+          run(1200);
+          const heard = notes.filter((n) => n.start >= from);
+          expect(struck.map((s) => s.id).sort((a, b) => a - b)).toEqual(heard.map((n) => n.id));
+          for (const n of heard) {
+            const [on] = players.log.filter((l) => l.what === 'on' && l.pitch === 40 + n.id);
+            const [off] = players.log.filter((l) => l.what === 'off' && l.pitch === 40 + n.id);
+            expect(Math.abs(on.frame - frames(n.start - from))).toBeLessThanOrEqual(1);
+            expect(Math.abs(off.frame - frames(n.end - from))).toBeLessThanOrEqual(1);
+          }
+          expect(struck.every((s) => !s.late)).toBe(true);
+        },
+      ),
     );
+  });
+
+  it('loops to the frame, cuts notes at the end of the loop, and never drifts', () => {
+    const { conductor, players, run } = rig(
+      score([
+        { id: 0, start: 1000, end: 1100 },
+        { id: 1, start: 1300, end: 2600 },
+      ]),
+    );
+    conductor.setLoop({ from: 1000, to: 1333.3 });
+    conductor.start(0);
+    run(20_000);
+    const rounds = players.log.filter((l) => l.what === 'on' && l.pitch === 40).map((l) => l.frame);
+    expect(rounds.length).toBe(61);
+    // A loop is a whole number of frames long, the same each round.
+    rounds.forEach((frame, k) => expect(frame).toBe(k * frames(333.3)));
+    const [on, off] = [players.of('on').length, players.log.filter((l) => l.what === 'silence').length];
+    expect(on).toBe(61 + 60);
+    expect(off).toBeGreaterThanOrEqual(60);
+  });
+
+  it('goes at once to a loop that is set behind it, and takes one shorter than a note', () => {
+    const { conductor, players, struck, run } = rig(
+      score([
+        { id: 0, start: 100, end: 900 },
+        { id: 1, start: 1500, end: 1600 },
+      ]),
+    );
+    conductor.start(1000);
+    run(700);
+    conductor.setLoop({ from: 100, to: 150 });
+    run(500);
+    expect(conductor.position).toBeLessThan(150);
+    expect(struck.filter((s) => s.id === 0)).toHaveLength(11);
+    conductor.setLoop({ from: 100, to: 100 });
+    run(900);
+    expect(conductor.position).toBeGreaterThan(900);
+    conductor.stop();
+    expect(players.log[players.log.length - 1].what).toBe('silence');
+  });
+
+  it('a change while playing is heard at once: no note twice, none lost, none left sounding', () => {
+    const played = Array.from({ length: 40 }, (_, id) => ({ id, start: id * 100 + 20, end: id * 100 + 80 }));
+    const corrected = played.map((n) => ({ ...n, start: n.start - 20, end: n.end - 20 }));
+    const { conductor, players, struck, run } = rig(score(played));
+    conductor.start(0);
+    for (let i = 0; i < 18; i++) {
+      run(227);
+      conductor.setTrack('t', score(i % 2 === 0 ? corrected : played));
+    }
+    run(300);
+    const ids = struck.map((s) => s.id);
+    expect(ids).toEqual([...new Set(ids)]);
+    expect(new Set(ids).size).toBe(40);
+    expect(players.of('on').length).toBe(players.of('off').length);
+  });
+
+  it('ends a sounding note where a change says, and one that is gone at once', () => {
+    const { conductor, players, run } = rig(
+      score([
+        { id: 0, start: 0, end: 5000 },
+        { id: 1, start: 10, end: 5000 },
+      ]),
+    );
+    conductor.start(0);
+    run(100);
+    conductor.setTrack('t', score([{ id: 0, start: 0, end: 300 }]));
+    run(400);
+    const off = (pitch: number) => players.log.find((l) => l.what === 'off' && l.pitch === pitch)?.frame ?? NaN;
+    expect(off(40)).toBe(frames(300));
+    expect(off(41)).toBeLessThanOrEqual(frames(100) + BLOCK);
+  });
+
+  it('counts in before the first note, and ends after the last', () => {
+    const { conductor, players, struck, run, ended } = rig(score([{ id: 0, start: 0, end: 50 }]));
+    conductor.setEnd(100);
+    conductor.start(0, 0, countIn(song([]), 0, 1));
+    run(2200);
+    // 120 BPM in 4/4
+    expect(players.of('bar')).toEqual([0]);
+    expect(players.of('beat')).toEqual([24_000, 48_000, 72_000]);
+    expect(struck[0].frame).toBe(96_000);
+    expect(ended()).toBe(1);
+    expect(conductor.playing).toBe(false);
+  });
+
+  it('at half speed everything lies twice as far apart', () => {
+    const { conductor, struck, run } = rig(
+      score([
+        { id: 0, start: 100, end: 150 },
+        { id: 1, start: 250, end: 300 },
+      ]),
+    );
+    conductor.setRate(0.5);
+    conductor.start(0);
+    run(300);
+    conductor.setRate(1);
+    run(200);
+    expect(struck[0].frame).toBe(frames(200));
+    // 150 ms are left at the song's own speed, from the block in which it was changed on.
+    expect(struck[1].frame).toBeGreaterThan(frames(300));
+    expect(struck[1].frame).toBeLessThanOrEqual(frames(401));
+  });
+
+  it('finds pedals, bends and volumes as they are where playing begins', () => {
+    const events = [
+      [0, 0xb0, 7, 90],
+      [10, 0xb0, 64, 127],
+      [20, 0xb0, 7, 40],
+      [30, 0xe0, 0, 80],
+      [500, 0xb0, 64, 0],
+    ] as const;
+    const { conductor, players, run } = rig(score([], events));
+    conductor.start(100);
+    run(600);
+    expect(players.log.filter((l) => l.what !== 'silence')).toEqual([
+      { what: 'b0 64 127', frame: 0 },
+      { what: 'b0 7 40', frame: 0 },
+      { what: 'e0 0 80', frame: 0 },
+      { what: 'b0 64 0', frame: frames(400) },
+    ]);
+  });
+
+  it('a track that is muted falls silent at once and comes back with its next note', () => {
+    const { conductor, players, struck, run } = rig(
+      score([
+        { id: 0, start: 0, end: 900 },
+        { id: 1, start: 200, end: 300 },
+        { id: 2, start: 400, end: 500 },
+      ]),
+    );
+    conductor.start(0);
+    run(100);
+    conductor.setAudible('t', false);
+    expect(players.of('off')).toHaveLength(1);
+    run(200);
+    conductor.setAudible('t', true);
+    run(300);
+    expect(struck.map((s) => s.id)).toEqual([0, 2]);
   });
 });
 
-describe('the timeline', () => {
-  const pedal = (tick: number, value: number, order: number) =>
-    ({ tick, order, type: 'controller', channel: 0, controller: 64, value }) as const;
-  const of = (events: ReturnType<typeof pedal>[], ...notes: ReturnType<typeof note>[]) => {
-    const s = song(notes);
-    return timeline(asPlayed(withEvents(s, events))[0], tempoOf(s)).map((n) => [n.start, n.end]);
+describe('the click', () => {
+  it('is on the beats, louder on the first of a bar, divided where that is wanted', () => {
+    const s = song([]);
+    const click = clickOf(s, 3840 + 1, { divide: 2 });
+    expect([...click.at]).toEqual(
+      [0, 250, 500, 750, 1000, 1250, 1500, 1750, 2000, 2250, 2500, 2750, 3000, 3250, 3500, 3750].filter(
+        (t) => t <= 3750,
+      ),
+    );
+    expect([...click.kind.slice(0, 4)]).toEqual([0, 2, 1, 2]);
+  });
+
+  it('beats of a bar that are too fast are no tone', () => {
+    const fast = { ...song([]), tempo: [{ tick: 0, usPerQuarter: 30_000 }] };
+    expect(clickOf(fast, 9600, { divide: 1 }).at).toHaveLength(0);
+  });
+
+  it('is merged with lines, in order', () => {
+    const s = song([]);
+    const merged = together([clickOf(s, 1920, { divide: 1 }), lineTicks([720, 240, 240, -5], s)]);
+    expect([...merged.at]).toEqual([0, 125, 375, 500, 1000, 1500].filter((t) => merged.at.includes(t)));
+    expect(firstAt(merged.at, 125)).toBe(1);
+  });
+
+  it('begins with its very sample, loudest at once', () => {
+    const band = new Band(RATE);
+    const [left, right] = [new Float32Array(256), new Float32Array(256)];
+    band.render(left, right, 0, 100);
+    band.tick('bar');
+    band.render(left, right, 100, 156);
+    expect(left.findIndex((x) => x !== 0)).toBe(100);
+    expect(left[100]).toBe(Math.max(...left));
+    expect(right).toEqual(left);
+  });
+});
+
+describe('the band', () => {
+  const level = (samples: Float32Array) => Math.sqrt(samples.reduce((sum, x) => sum + x * x, 0) / samples.length);
+  const playing = (messages: (band: Band) => void) => {
+    const band = new Band(RATE);
+    band.setTrack('t', { ...score([]), slots: [{ channel: 0, kind: 'strings', program: 48 }] });
+    messages(band);
+    const [left, right] = [new Float32Array(RATE), new Float32Array(RATE)];
+    band.render(left, right, 0, RATE);
+    return { left, right, band };
   };
 
-  it('holds notes while the damper is down, until the key is struck again', () => {
-    // 960 ticks are 500 ms; source for controller 64 from value 64 on: MIDI 1.0
-    expect(of([pedal(100, 127, 0), pedal(1920, 0, 1)], note(0, 0, { length: 480 }))).toEqual([[0, 1000]]);
-    expect(
-      of([pedal(100, 127, 0), pedal(1920, 0, 1)], note(0, 0, { length: 480 }), note(1, 960, { length: 96 })),
-    ).toEqual([
-      [0, 500],
-      [500, 1000],
+  it('falls silent when the key is let go, and holds under the damper, the sostenuto for what was down', () => {
+    // source: MIDI 1.0, controllers 64 and 66; 64 and more are down
+    const held = (before: readonly number[], after: readonly number[]) =>
+      level(
+        playing((band) => {
+          band.noteOn('t', 0, 60, 100);
+          if (before.length > 0) band.message('t', 0, 0xb0, before[0], before[1]);
+          band.noteOff('t', 0, 60);
+          if (after.length > 0) band.message('t', 0, 0xb0, after[0], after[1]);
+        }).left.subarray(RATE / 2),
+      );
+    expect(held([], [])).toBeLessThan(1e-3);
+    expect(held([64, 63], [])).toBeLessThan(1e-3);
+    expect(held([64, 64], [])).toBeGreaterThan(0.01);
+    expect(held([64, 127], [64, 0])).toBeLessThan(1e-3);
+    expect(held([66, 127], [])).toBeGreaterThan(0.01);
+    expect(held([66, 127], [66, 0])).toBeLessThan(1e-3);
+    const late = playing((band) => {
+      band.message('t', 0, 0xb0, 66, 127);
+      band.noteOn('t', 0, 60, 100);
+      band.noteOff('t', 0, 60);
+    });
+    expect(level(late.left.subarray(RATE / 2))).toBeLessThan(1e-3);
+  });
+
+  it('obeys volume, expression, the soft pedal and the bend', () => {
+    const loud = (messages: (band: Band) => void) => {
+      return playing((band) => {
+        messages(band);
+        band.noteOn('t', 0, 69, 100);
+      }).left;
+    };
+    const plain = level(loud(() => undefined));
+    for (const [controller, value] of [
+      [7, 50],
+      [11, 60],
+      [67, 127],
+    ]) {
+      expect(level(loud((band) => band.message('t', 0, 0xb0, controller, value)))).toBeLessThan(plain * 0.8);
+    }
+    const crossings = (samples: Float32Array) =>
+      samples.reduce((n, x, i) => n + (i > 0 && x >= 0 && samples[i - 1] < 0 ? 1 : 0), 0);
+    // 440 Hz, and 493.9 Hz two semitones up (source: equal temperament, ISO 16; bend range: General MIDI Level 1)
+    expect(crossings(loud(() => undefined))).toBeCloseTo(440, -1);
+    expect(crossings(loud((band) => band.message('t', 0, 0xe0, 127, 127)))).toBeCloseTo(494, -1);
+  });
+
+  it('pans, and never goes beyond full scale', () => {
+    const { left, right } = playing((band) => {
+      band.setMix([{ id: 't', gain: 1, pan: -1, audible: true }]);
+      band.noteOn('t', 0, 60, 100);
+    });
+    expect(level(left)).toBeGreaterThan(0.01);
+    expect(level(right)).toBeLessThan(1e-9);
+    const crowd = playing((band) => {
+      for (let pitch = 30; pitch < 100; pitch++) band.noteOn('t', 0, pitch, 127);
+    });
+    expect(crowd.left.reduce((most, x) => Math.max(most, Math.abs(x)), 0)).toBeLessThanOrEqual(0.9);
+  });
+
+  it('leaves nothing behind: after 500 starts as much sounds as after one', () => {
+    const { band } = playing(() => undefined);
+    const conductor = new Conductor(band, RATE, { leg: () => undefined, ended: () => undefined });
+    conductor.setTrack('t', score(Array.from({ length: 6 }, (_, id) => ({ id, start: 0, end: 9000 }))));
+    const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+    for (let k = 0; k < 500; k++) {
+      conductor.start(0);
+      conductor.render(left, right);
+    }
+    conductor.stop();
+    for (let k = 0; k < 40; k++) conductor.render(left, right);
+    expect(level(left)).toBe(0);
+  });
+});
+
+describe('a score', () => {
+  it('has a slot for each channel, and the sounds that its programs ask for', () => {
+    const s = song([note(0, 0), note(1, 480, { channel: 9 }), note(2, 960, { muted: true })]);
+    const setup = [
+      { tick: 0, order: 0, type: 'program', channel: 0, program: 33 },
+      { tick: 10, order: 1, type: 'bend', channel: 0, value: 8191 },
+      { tick: 20, order: 2, type: 'controller', channel: 0, controller: 32, value: 1 },
+    ] as const;
+    const withProgram = { ...s, tracks: [{ ...s.tracks[0], setup }] };
+    const [track] = scoresOf(withProgram, asPlayed(withProgram));
+    expect(track.slots).toEqual([
+      { channel: 0, kind: 'bass', program: 33 },
+      { channel: 9, kind: 'drums', program: 0 },
+    ]);
+    expect([...track.notes.id]).toEqual([0, 1]);
+    // A bank select is left out; a bend has seven low bits first (MIDI 1.0).
+    expect([...track.events.status]).toEqual([0xc0, 0xe0]);
+    expect([track.events.first[1], track.events.second[1]]).toEqual([127, 127]);
+    expect(soundsOf([track])).toEqual([
+      { program: 33, drums: false },
+      { program: 0, drums: true },
     ]);
   });
 
-  it('is not held for ever by a damper that never lifts', () => {
-    expect(of([pedal(0, 127, 0)], note(0, 0, { length: 480 }))).toEqual([[0, 250]]);
+  it('ends a note where its key is struck again', () => {
+    const s = song([note(0, 0, { length: 1920 }), note(1, 960, { length: 96 })]);
+    const { notes } = scoreOf(s.tracks[0], asPlayed(s)[0], tempoOf(s));
+    // 960 ticks are 500 ms at 120 BPM.
+    expect([...notes.end]).toEqual([500, 550]);
+  });
+
+  it('plays the voice that was chosen, whatever its program', () => {
+    const s = song([note(0, 0)]);
+    const track = { ...s.tracks[0], voice: 'reed' as const };
+    expect(scoreOf(track, asPlayed(s)[0], tempoOf(s)).slots).toEqual([{ channel: 0, kind: 'reed', program: 71 }]);
+  });
+
+  it('is rendered with each start on its sample, across a tempo change', () => {
+    const s = {
+      ...song([note(0, 0, { length: 100 }), note(1, 960, { length: 100 }), note(2, 1680, { length: 100 })]),
+      tempo: [
+        { tick: 0, usPerQuarter: 500_000 },
+        { tick: 960, usPerQuarter: 631_579 },
+      ],
+    };
+    const plain = { ...s, tracks: [{ ...s.tracks[0], voice: 'plain' as const }] };
+    const [left] = renderSpan(
+      { scores: scoresOf(plain, asPlayed(plain)), mix: mixOf(plain), span: wholeSpan(plain), rate: RATE },
+      null,
+    );
+    for (const tick of [0, 960, 1680]) {
+      const at = frames(tempoOf(plain).toMs(tick));
+      // Silence before, sound from the sample on (a sine begins at 0).
+      expect(Math.max(...left.subarray(Math.max(0, at - 200), at).map(Math.abs), 0)).toBeLessThan(1e-3);
+      expect(Math.abs(left[at + 3])).toBeGreaterThan(1e-3);
+    }
+  });
+});
+
+describe('a WAV file', () => {
+  it('is written as the format says', () => {
+    // source: Microsoft & IBM, Multimedia Programming Interface and Data Specifications 1.0 (1991), RIFF WAVE
+    const bytes = writeWav(Float32Array.of(0, 1, -1, 2), Float32Array.of(0.5, 0, 0, 0), 44_100, 16);
+    const view = new DataView(bytes.buffer);
+    const text = (at: number, n: number) => String.fromCharCode(...bytes.subarray(at, at + n));
+    expect([text(0, 4), text(8, 8), text(36, 4)]).toEqual(['RIFF', 'WAVEfmt ', 'data']);
+    expect([4, 24, 28, 40].map((at) => view.getUint32(at, true))).toEqual([52, 44_100, 176_400, 16]);
+    expect([44, 46, 48, 52, 56].map((at) => view.getInt16(at, true))).toEqual([0, 16384, 32767, -32767, 32767]);
+    const deep = writeWav(Float32Array.of(-0.5), Float32Array.of(0), 48_000, 24);
+    expect([...deep.subarray(44, 47)]).toEqual([0x01, 0x00, 0xc0]);
   });
 });
 

@@ -46,7 +46,8 @@ export function createServer(folder: string): Express {
         useDefaults: false,
         directives: {
           defaultSrc: ["'none'"],
-          scriptSrc: ["'self'"],
+          // The decoder of compressed sounds is WebAssembly; nothing else is evaluated.
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           workerSrc: ["'self'"],
           styleSrc: ["'self'", (_request, response) => `'nonce-${(response as Response).locals['nonce'] as string}'`],
           imgSrc: ["'self'", 'data:', 'blob:'],

@@ -1,4 +1,5 @@
 import {
+  afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
@@ -22,6 +23,9 @@ import { Analyst } from './fits/analyst';
 import { Following } from './fits/following';
 import { BlindCompare } from './listening/blind-compare';
 import { BlindTest } from './listening/blind-test';
+import { Narrowing } from './listening/narrowing';
+import { SoundStrip } from './listening/sound-strip';
+import { WavExport } from './listening/wav-export';
 import { CommandList } from './commands/command-list';
 import { Commands } from './commands/commands';
 import { Exporter } from './commands/exporter';
@@ -59,6 +63,7 @@ import { Viewport } from './picture/viewport';
     Messages,
     TimingReport,
     Overview,
+    SoundStrip,
     TempoStrip,
     TimingView,
     TrackList,
@@ -80,6 +85,8 @@ import { Viewport } from './picture/viewport';
     Showing,
     Opened,
     BlindTest,
+    Narrowing,
+    WavExport,
     Commands,
     Gestures,
   ],
@@ -135,8 +142,10 @@ export class DeskPage {
       this.title.setTitle(`${song.name} · Early Sparrow`);
       this.view.end.set(songEnd(song));
     });
+    afterNextRender(() => this.player.prepare());
     this.escapable('report', this.commands.reportOpen);
     this.escapable('drawer', this.commands.drawerOpen);
+    this.escapable('sound', this.commands.soundOpen);
     const unbind = tinykeys(window, this.keys());
     inject(DestroyRef).onDestroy(() => {
       unbind();
@@ -151,6 +160,7 @@ export class DeskPage {
     this.blind.end();
     this.blind.forget();
     this.commands.reportOpen.set(false);
+    this.commands.soundOpen.set(false);
     this.commands.recipesOpen.set(false);
   }
 

@@ -1,12 +1,16 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { Scheduler, timeline, voiceKind, type Source } from '@early-sparrow/core/sound';
+import { clickOf, countIn, mixOf, NO_TICKS, together, type Ticking } from '@early-sparrow/core/sound';
 import { asPlayed } from '@early-sparrow/core/smf';
-import { meterOf, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
 import { correctedTrack } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { Said } from '../common/said';
-import { AudioOutput } from './audio-output';
+import type { FromEngine } from './engine-api';
+import { ListeningSettings } from './listening-settings';
+import { ScoreSender } from './score-sender';
+import { SoundDevice } from './sound-device';
+import { Sounds } from './sounds';
 
 /** A stretch of the song in ticks. */
 export interface Span {
@@ -14,11 +18,19 @@ export interface Span {
   readonly to: number;
 }
 
+/** The audio engine sleeps when nothing has been played for so long, in ms. */
+const SLEEPS_AFTER = 20_000;
+
+/** What rings on after the song's last note is heard, in ms. */
+const RINGS_ON = 500;
+
 /** Plays the open song, what is being tried included, and knows where it is. */
 @Injectable({ providedIn: 'root' })
 export class Player {
   private readonly store = inject(Store);
   private readonly said = inject(Said);
+  private readonly sounds = inject(Sounds);
+  private readonly settings = inject(ListeningSettings);
   private readonly song = this.store.selectSignal(deskFeature.selectShownSong);
   private readonly compare = this.store.selectSignal(deskFeature.selectCompare);
 
@@ -27,10 +39,17 @@ export class Player {
   readonly position = signal(0);
   readonly loop = signal<Span>({ from: 0, to: 0 });
   readonly loopOn = signal(false);
-  readonly clickOn = signal(false);
+  /** 1 as it is, 0.5 for close listening. */
+  readonly rate = signal(1);
+  /** Only these notes sound; null: all. */
+  readonly only = signal<ReadonlySet<number> | null>(null);
+  /** Where the notes of the chosen track were meant, as ticks to be heard. */
+  readonly lines = signal<Ticking>(NO_TICKS);
   /** Loudness while playing, in dB; −Infinity when silent. */
   readonly level = signal(-Infinity);
   readonly starting = signal(false);
+  /** How often the audio thread did not keep up since the start, and how many notes came late. */
+  readonly trouble = signal({ gaps: 0, late: 0 });
 
   /** While the hold key is down the other of the two is heard. */
   readonly held = signal(false);
@@ -43,21 +62,31 @@ export class Player {
   readonly blind = signal<Compare | null>(null);
   readonly heard = computed(() => this.blind() ?? this.shown());
 
-  private output: AudioOutput | null = null;
-  private scheduler: Scheduler | null = null;
-  private timer: ReturnType<typeof setInterval> | undefined;
+  private readonly device = signal<SoundDevice | null>(null);
+  private readonly until = signal<number | null>(null);
+  private readonly click = computed(() => {
+    const song = this.song();
+    const { divide } = this.settings.values();
+    // Tempo, meter and length are all that a click depends on.
+    return song ? clickOf(song, Math.max(songEnd(song), this.loop().to), { divide }) : NO_TICKS;
+  });
+  private sender: ScoreSender | null = null;
+  private opening: Promise<SoundDevice> | null = null;
+  private sleeping: ReturnType<typeof setTimeout> | undefined;
   private frame = 0;
+
+  constructor() {
+    // What changes is heard at once; the engine knows the whole song, so that nothing here can make a note late.
+    effect(() => this.sendScores());
+    effect(() => this.sendRest());
+  }
 
   /** Plays from the playhead. */
   async play(): Promise<void> {
     if (this.playing() || this.starting() || !this.song()) return;
     this.starting.set(true);
     try {
-      if (!this.output) {
-        this.output = new AudioOutput();
-        this.scheduler = new Scheduler(this.source(this.output), this.output);
-      }
-      await this.output.wake();
+      await this.open();
     } catch {
       this.said.say('The browser gives no sound. Check its sound settings and press play again.');
       return;
@@ -65,34 +94,49 @@ export class Player {
       this.starting.set(false);
     }
     const song = this.song();
-    if (!song) return;
+    const device = this.device();
+    if (!song || !device) return;
     this.playing.set(true);
-    this.scheduler?.start(tempoOf(song).toMs(this.position() >= songEnd(song) ? 0 : this.position()));
-    this.timer = setInterval(() => this.turn(), 25);
+    this.trouble.set({ gaps: 0, late: 0 });
+    this.sendScores();
+    this.sendRest();
+    const at = this.position() >= (this.until() ?? songEnd(song)) ? 0 : this.position();
+    this.begin(song, device, at, this.settings.values().countIn);
     this.follow();
+    this.sounds.want();
+  }
+
+  /** Plays some notes alone, from their first to their last. */
+  playOnly(ids: ReadonlySet<number>, span: Span): void {
+    if (this.playing()) this.halt();
+    this.only.set(ids);
+    this.until.set(span.to);
+    this.position.set(span.from);
+    void this.play();
   }
 
   /** Stops where it is; stops again at the start of the loop or of the song. */
   stop(): void {
-    if (!this.playing()) {
-      this.position.set(this.loopOn() ? this.loop().from : 0);
-      return;
-    }
-    clearInterval(this.timer);
-    cancelAnimationFrame(this.frame);
-    this.scheduler?.stop();
-    this.playing.set(false);
-    this.level.set(-Infinity);
+    if (this.playing()) this.halt();
+    else this.position.set(this.loopOn() ? this.loop().from : 0);
+  }
+
+  /** Ends everything that sounds, whatever it is. */
+  silence(): void {
+    this.halt();
+    this.device()?.say({ say: 'stop' });
   }
 
   /** Silent, at the beginning and without a loop: for another song. */
   reset(): void {
-    if (this.playing()) this.stop();
+    this.halt();
     this.position.set(0);
     this.loop.set({ from: 0, to: 0 });
     this.loopOn.set(false);
     this.held.set(false);
     this.blind.set(null);
+    this.only.set(null);
+    this.rate.set(1);
   }
 
   toggle(): void {
@@ -104,72 +148,112 @@ export class Player {
   seek(tick: number): void {
     this.position.set(Math.max(0, tick));
     const song = this.song();
-    if (!this.playing() || !song) return;
-    this.scheduler?.stop();
-    this.scheduler?.start(tempoOf(song).toMs(this.position()));
+    const device = this.device();
+    if (this.playing() && song && device) this.begin(song, device, this.position(), 0);
   }
 
-  private turn(): void {
-    this.scheduler?.turn();
-    if (this.scheduler && !this.scheduler.playing) this.stop();
+  private begin(song: Song, device: SoundDevice, tick: number, bars: number): void {
+    device.begin();
+    this.position.set(tick);
+    device.say({ say: 'start', from: tempoOf(song).toMs(tick), lead: countIn(song, tick, bars) });
+  }
+
+  private halt(): void {
+    cancelAnimationFrame(this.frame);
+    const device = this.device();
+    device?.say({ say: 'stop' });
+    device?.finish();
+    clearTimeout(this.sleeping);
+    this.sleeping = setTimeout(() => void device?.sleep(), SLEEPS_AFTER);
+    this.playing.set(false);
+    this.level.set(-Infinity);
+    this.until.set(null);
+  }
+
+  /** Makes the audio engine ready before sound is wanted: then the first note comes at once. */
+  prepare(): void {
+    // Where it fails it is tried again when play is pressed, and told then.
+    void this.ready().catch(() => undefined);
+  }
+
+  private ready(): Promise<SoundDevice> {
+    this.opening ??= this.make().catch((error: unknown) => {
+      this.opening = null;
+      throw error;
+    });
+    return this.opening;
+  }
+
+  private async open(): Promise<void> {
+    const device = await this.ready();
+    clearTimeout(this.sleeping);
+    await device.wake();
+  }
+
+  private async make(): Promise<SoundDevice> {
+    const device = await SoundDevice.open();
+    const { context } = device;
+    this.sender = new ScoreSender((id, score) => this.device()?.say({ say: 'track', id, score }));
+    device.listen((told) => this.hear(told));
+    context.addEventListener('statechange', () => {
+      if (context.state === 'running' || !this.playing()) return;
+      this.halt();
+      this.said.say('The browser stopped the sound. Press play to go on.');
+    });
+    this.device.set(device);
+    this.sounds.use(device);
+    return device;
+  }
+
+  private hear(told: FromEngine): void {
+    if (told.tell === 'ended') {
+      if (!this.playing()) return;
+      this.halt();
+      if (this.only()) this.only.set(null);
+    } else if (told.tell === 'struck' && told.late > 0) {
+      this.trouble.update((t) => ({ ...t, late: t.late + told.late }));
+    }
   }
 
   private follow(): void {
     const song = this.song();
-    if (!this.playing() || !song || !this.scheduler || !this.output) return;
-    this.position.set(tempoOf(song).toTick(this.scheduler.position()));
-    this.level.set(this.output.level());
+    const device = this.device();
+    if (!this.playing() || !song || !device) return;
+    const ms = device.position();
+    if (ms !== null) this.position.set(Math.max(0, tempoOf(song).toTick(Math.max(0, ms))));
+    this.level.set(device.level());
+    if (device.gaps !== this.trouble().gaps) this.trouble.update((t) => ({ ...t, gaps: device.gaps }));
     this.frame = requestAnimationFrame(() => this.follow());
   }
 
-  /** Reads the store anew at each turn. */
-  private source(output: AudioOutput): Source {
-    const need = (): Song => {
-      const song = this.song();
-      if (!song) throw new Error('Nothing is open to play.');
-      return song;
-    };
-    return {
-      tracks: () => {
-        const song = need();
-        output.mix(song.tracks.map((t) => ({ kind: voiceKind(t), level: t.level, pan: t.pan })));
-        const solo = song.tracks.some((t) => t.solo);
-        const played = this.heard() === 'played' ? asPlayed(song) : null;
-        return song.tracks.flatMap((t, track) =>
-          t.parts.length === 0 || t.mute || (solo && !t.solo)
-            ? []
-            : [{ track, notes: timeline(played ? played[track] : correctedTrack(t, song), tempoOf(song)) }],
-        );
-      },
-      beats: (from, to) => (this.clickOn() ? beats(need(), from, to) : []),
-      loop: () => {
-        if (!this.loopOn() || this.loop().to <= this.loop().from) return null;
-        const tempo = tempoOf(need());
-        return { from: tempo.toMs(this.loop().from), to: tempo.toMs(this.loop().to) };
-      },
-      end: () => tempoOf(need()).toMs(songEnd(need())) + 500,
-    };
+  private sendScores(): void {
+    const song = this.song();
+    const device = this.device();
+    if (!song || !device || !this.sender) return;
+    const played = this.heard() === 'played' ? asPlayed(song) : null;
+    const tracks = song.tracks.flatMap((track, i) =>
+      track.parts.length === 0 ? [] : [{ track, performed: played ? played[i] : correctedTrack(track, song) }],
+    );
+    this.sender.update(tracks, tempoOf(song), this.only());
+    untracked(() => this.sounds.need(this.sender?.sounds() ?? []));
   }
-}
 
-/** A click is not struck more often than this. */
-const FASTEST_CLICK_MS = 40;
-
-/** Beats of the meter from one time to another, in ms. */
-function beats(song: Song, fromMs: number, toMs: number): { ms: number; accent: boolean }[] {
-  const tempo = tempoOf(song);
-  const meter = meterOf(song);
-  const found: { ms: number; accent: boolean }[] = [];
-  let bar = meter.barStartAt(tempo.toTick(fromMs));
-  for (let end = tempo.toTick(toMs); bar < end; bar = meter.nextBarStart(bar)) {
-    const { beatTicks } = meter.pieceAt(bar);
-    const next = meter.nextBarStart(bar);
-    const beat = tempo.between(bar, bar + beatTicks);
-    // Beats that follow each other this fast are no click any more but a tone.
-    for (let tick = bar; tick < next && beat >= FASTEST_CLICK_MS; tick += beatTicks) {
-      const ms = tempo.toMs(tick);
-      if (ms >= fromMs && ms < toMs) found.push({ ms, accent: tick === bar });
-    }
+  private sendRest(): void {
+    const song = this.song();
+    const device = this.device();
+    if (!song || !device) return;
+    const { click, clickLevel, lineTicks } = this.settings.values();
+    const tempo = tempoOf(song);
+    device.say({ say: 'mix', tracks: mixOf(song) });
+    const ticks = together([click ? this.click() : NO_TICKS, lineTicks ? this.lines() : NO_TICKS]);
+    device.say({ say: 'ticks', ticks, on: true, gain: clickLevel / 0.7 });
+    const { from, to } = this.loop();
+    device.say({
+      say: 'loop',
+      loop: this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null,
+    });
+    const until = this.until();
+    device.say({ say: 'end', end: until === null ? tempo.toMs(songEnd(song)) + RINGS_ON : tempo.toMs(until) });
+    device.say({ say: 'rate', rate: this.rate() });
   }
-  return found;
 }

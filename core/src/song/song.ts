@@ -34,8 +34,8 @@ export const PartSchema = z.object({
 /** A span of a track with everything in it and one treatment for it. */
 export type Part = Readonly<z.infer<typeof PartSchema>>;
 
-/** Kinds of voices that tracks sound with. */
-export const VoiceSchema = z.enum(['keys', 'mallets', 'plucked', 'bass', 'strings', 'reed', 'drums']);
+/** Kinds of voices that tracks sound with; `plain` is a short tone on which timing is heard best. */
+export const VoiceSchema = z.enum(['keys', 'mallets', 'plucked', 'bass', 'strings', 'reed', 'drums', 'plain']);
 export type VoiceKind = z.infer<typeof VoiceSchema>;
 
 /** How a track sounds; its notes stay what they are. */

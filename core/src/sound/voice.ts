@@ -23,6 +23,23 @@ const FAMILIES: readonly VoiceKind[] = [
   'strings', // sound effects
 ];
 
+/** The family of a program, 0 to 127. */
+export function familyOf(program: number): VoiceKind {
+  return FAMILIES[program >> 3];
+}
+
+/** The program that stands for a family (General MIDI System Level 1 sound set, counted from 0). */
+export const FAMILY_PROGRAMS: Readonly<Record<VoiceKind, number>> = {
+  keys: 0, // acoustic grand piano
+  mallets: 12, // marimba
+  plucked: 24, // nylon guitar
+  bass: 32, // acoustic bass
+  strings: 48, // string ensemble
+  reed: 71, // clarinet
+  drums: 0, // standard kit
+  plain: 0,
+};
+
 /** The kind of voice that suits a track: the one that was chosen; else drums on channel 10, else by its program. */
 export function voiceKind(track: Track): VoiceKind {
   if (track.voice !== null) return track.voice;
@@ -30,7 +47,7 @@ export function voiceKind(track: Track): VoiceKind {
   if (channel === PERCUSSION_CHANNEL) return 'drums';
   const event = track.setup.find((e) => e.type === 'program' && (track.channel !== null || e.channel === channel));
   const program = track.program ?? (event?.type === 'program' ? event.program : 0);
-  return FAMILIES[program >> 3];
+  return familyOf(program);
 }
 
 /** Whether a track's pitches are the keys of a drum kit. */

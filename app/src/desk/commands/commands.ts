@@ -5,11 +5,13 @@ import { ON_LINE_MS } from '@early-sparrow/core/insight';
 import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { Theme } from '../../common/theme';
+import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { BlindTest } from '../listening/blind-test';
 import { Exporter } from './exporter';
 import { Looping } from '../listening/looping';
+import { Narrowing } from '../listening/narrowing';
 import { Opened } from './opened';
 import { Selecting } from '../selection/selecting';
 import { Showing } from '../picture/showing';
@@ -36,6 +38,8 @@ const WILD_MS = 40;
 export class Commands {
   private readonly store = inject(Store);
   private readonly player = inject(Player);
+  private readonly listening = inject(ListeningSettings);
+  private readonly narrowing = inject(Narrowing);
   private readonly selecting = inject(Selecting);
   private readonly treating = inject(Treating);
   private readonly theme = inject(Theme);
@@ -53,6 +57,8 @@ export class Commands {
   readonly listOpen = signal(false);
   /** Whether the timing report is open. */
   readonly reportOpen = signal(false);
+  /** Whether the settings of sound and listening are open. */
+  readonly soundOpen = signal(false);
   /** Whether the recipes are open. */
   readonly recipesOpen = signal(false);
   /** Whether the treatment's drawer is open, where the window is too narrow to show it always. */
@@ -63,7 +69,17 @@ export class Commands {
     command('Listen', 'Back to the start', ['Home'], () => this.player.seek(0)),
     command('Listen', 'Switch between as played and corrected', ['Enter'], () => this.switchSides()),
     command('Listen', 'Loop on or off', ['KeyL'], () => this.looping.toggle()),
-    command('Listen', 'Click on or off', ['KeyC'], () => this.player.clickOn.update((on) => !on)),
+    command('Listen', 'Click on or off', ['KeyC'], () => this.listening.set({ click: !this.listening.values().click })),
+    command('Listen', 'Loop over the selection', ['Shift+KeyL'], () => this.looping.overSelection()),
+    command('Listen', 'Loop begins at the playhead', ['BracketLeft'], () => this.looping.edge('from')),
+    command('Listen', 'Loop ends at the playhead', ['BracketRight'], () => this.looping.edge('to')),
+    command('Listen', 'Loop a bar earlier', ['Shift+BracketLeft'], () => this.looping.move(-1)),
+    command('Listen', 'Loop a bar later', ['Shift+BracketRight'], () => this.looping.move(1)),
+    command('Listen', 'Play from the selection', ['KeyG'], () => this.narrowing.fromSelection()),
+    command('Listen', 'Play the selection alone', ['Shift+KeyG'], () => this.narrowing.selectionAlone()),
+    command('Listen', 'Half speed on or off', ['KeyJ'], () => this.player.rate.update((r) => (r === 1 ? 0.5 : 1))),
+    command('Listen', 'Silence everything', ['KeyX'], () => this.player.silence()),
+    command('Listen', 'Click, voices, WAV file', ['KeyM'], () => this.soundOpen.update((open) => !open)),
     command('Listen', 'Blind compare', ['KeyB'], () => this.blind.start()),
     command('Undo', 'Undo', ['$mod+KeyZ'], () => this.store.dispatch(DeskActions.undo())),
     command('Undo', 'Redo', ['$mod+Shift+KeyZ', '$mod+KeyY'], () => this.store.dispatch(DeskActions.redo())),
@@ -178,6 +194,8 @@ function readable(key: string): string {
     .replace('ArrowRight', '→')
     .replace('ArrowUp', '↑')
     .replace('ArrowDown', '↓')
+    .replace('BracketLeft', '[')
+    .replace('BracketRight', ']')
     .replace('Shift+?', '?')
     .replaceAll('+', ' ');
 }

@@ -22,8 +22,13 @@ export class Exporter {
     const write = () => writeSmf(song, perform(song, which));
     const bytes = this.following ? await this.following.whole(write) : write();
     const side = which === 'played' ? 'as played' : 'corrected';
-    const name = `${song.name.replace(/[\\/:*?"<>|]/g, '-')} (${side}).mid`;
+    const name = `${fileName(`${song.name} (${side})`)}.mid`;
     await this.save(new Blob([bytes as BlobPart], { type: 'audio/midi' }), name, '.mid');
+  }
+
+  /** Sound that was rendered. @param name without its ending */
+  wav(bytes: Uint8Array, name: string): Promise<boolean> {
+    return this.save(new Blob([bytes as BlobPart], { type: 'audio/wav' }), `${fileName(name)}.wav`, '.wav');
   }
 
   /** What is kept of a song, just as it is, as JSON; bytes go as lists of numbers. */
@@ -46,4 +51,9 @@ export class Exporter {
       return false;
     }
   }
+}
+
+/** A name without what file systems do not take. */
+function fileName(name: string): string {
+  return name.replace(/[\\/:*?"<>|]/g, '-');
 }

@@ -40,6 +40,36 @@ export class Looping {
     this.player.loopOn.set(on);
   }
 
+  /** Goes round what is selected. */
+  overSelection(): void {
+    const range = this.selection() ?? this.selectedSpan();
+    if (!range) return;
+    this.player.loop.set(range);
+    this.player.loopOn.set(true);
+  }
+
+  /** Puts one end of the loop at the playhead; the other one stays, or is a bar away. */
+  edge(which: 'from' | 'to'): void {
+    const song = this.song();
+    if (!song) return;
+    const at = Math.round(this.player.position());
+    const meter = meterOf(song);
+    const { barTicks } = meter.pieceAt(at);
+    const { from, to } = this.player.loop();
+    if (which === 'from') this.player.loop.set({ from: at, to: to > at ? to : at + barTicks });
+    else if (at > 0) this.player.loop.set({ from: from < at ? from : Math.max(0, at - barTicks), to: at });
+    this.player.loopOn.set(true);
+  }
+
+  /** Moves the loop by bars; it does not go before the song's start. */
+  move(bars: number): void {
+    const song = this.song();
+    const { from, to } = this.player.loop();
+    if (!song || to <= from) return;
+    const by = Math.max(-from, bars * meterOf(song).pieceAt(from).barTicks);
+    this.player.loop.set({ from: from + by, to: to + by });
+  }
+
   /** From the beat of the first selected note to the beat after the last one's end; null with fewer than two. */
   private selection(): Span | null {
     const song = this.treating.song();

@@ -1,13 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { meterOf, tempoOf } from '@early-sparrow/core/song';
-import { minutes } from '../../common/format';
+import { counted, minutes } from '../../common/format';
 import { Icon } from '../../common/icon';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
 import { TempoFitting } from '../tempo/tempo-fitting';
+import { Commands } from '../commands/commands';
+import { ListeningSettings } from '../../sound/listening-settings';
 import { Looping } from './looping';
+import { Narrowing } from './narrowing';
 
 /** The foot of the desk: play, stop, where we are, loop and click. */
 @Component({
@@ -43,9 +46,33 @@ import { Looping } from './looping';
     >
       Loop <span class="number">{{ looping.text() }}</span>
     </button>
-    <button class="word" [attr.aria-pressed]="player.clickOn()" (click)="player.clickOn.set(!player.clickOn())">
+    <button
+      class="word"
+      title="On or off (C)"
+      [attr.aria-pressed]="listening.values().click"
+      (click)="listening.set({ click: !listening.values().click })"
+    >
       Click
     </button>
+    @if (player.rate() !== 1) {
+      <button class="word" aria-pressed="true" title="Half speed (J)" (click)="player.rate.set(1)">½ speed</button>
+    }
+    @if (narrowing.choice() !== 'all') {
+      <button class="word" aria-pressed="true" title="Hear all notes again" (click)="narrowing.choice.set('all')">
+        {{ narrowed() }}
+      </button>
+    }
+    <button
+      class="word"
+      title="Click, voices, WAV file (M)"
+      [attr.aria-expanded]="commands.soundOpen()"
+      (click)="commands.soundOpen.set(!commands.soundOpen())"
+    >
+      Sound
+    </button>
+    @if (trouble(); as text) {
+      <span class="trouble" role="status" [title]="text.why">{{ text.short }}</span>
+    }
     <span class="said" role="status">{{ said.text() }}</span>
     <span
       class="meter"
@@ -103,6 +130,10 @@ import { Looping } from './looping';
       color: var(--action);
       font-size: 14px;
     }
+    .trouble {
+      color: var(--late);
+      font-size: 14px;
+    }
     .meter {
       width: 72px;
       height: 6px;
@@ -149,6 +180,9 @@ export class Transport {
   private readonly store = inject(Store);
   protected readonly player = inject(Player);
   protected readonly looping = inject(Looping);
+  protected readonly listening = inject(ListeningSettings);
+  protected readonly narrowing = inject(Narrowing);
+  protected readonly commands = inject(Commands);
   protected readonly said = inject(Said);
   protected readonly fitting = inject(TempoFitting);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
@@ -167,6 +201,22 @@ export class Transport {
       clock: `${minutes(seconds)}.${String(Math.floor((seconds * 100) % 100)).padStart(2, '0')}`,
       tempo: `${tempo.bpmAt(tick).toFixed(1)} BPM`,
       meter: `${piece.numerator}/${piece.denominator}`,
+    };
+  });
+
+  /** The other notes are not heard: that must be seen. */
+  protected readonly narrowed = computed(() => {
+    const choice = this.narrowing.choice();
+    return `${counted(this.narrowing.ids()?.size ?? 0, choice === 'exceptions' ? 'exception' : `${choice} note`)} only`;
+  });
+
+  protected readonly trouble = computed(() => {
+    const { gaps, late } = this.player.trouble();
+    if (gaps + late === 0) return null;
+    const parts = [...(gaps > 0 ? [counted(gaps, 'gap')] : []), ...(late > 0 ? [counted(late, 'late note')] : [])];
+    return {
+      short: `${parts.join(', ')} in the sound`,
+      why: 'The computer did not keep up since play was pressed. Close other programs, or mute tracks.',
     };
   });
 

@@ -16,6 +16,7 @@ import { isDrums } from '@early-sparrow/core/sound';
 import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/song';
 import { countedFirst, earlyOrLate } from '../../common/format';
 import { Theme } from '../../common/theme';
+import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { Gestures, type Gesture } from '../selection/gestures';
 import { Leans } from '../fits/leans';
@@ -150,6 +151,7 @@ export class TimingView {
   protected readonly view = inject(Viewport);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
+  private readonly listening = inject(ListeningSettings);
   private readonly selecting = inject(Selecting);
   private readonly leans = inject(Leans);
   private readonly gestures = inject(Gestures);
@@ -298,7 +300,7 @@ export class TimingView {
 
   private keepPlayheadInView(): void {
     const position = this.player.position();
-    if (!this.player.playing()) return;
+    if (!this.player.playing() || !this.listening.values().follow) return;
     const { view } = this;
     const visible = view.notesWidth() / view.scale();
     if (position > view.right() - visible * 0.08 || position < view.left()) view.scrollTo(position - visible * 0.08);

@@ -1,0 +1,143 @@
+import { ChangeDetectionStrategy, Component, computed, inject, model, signal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { fileOpen } from 'browser-fs-access';
+import { familyOf, PROGRAM_NAMES, type WavBits } from '@early-sparrow/core/sound';
+import type { Track, TrackSound } from '@early-sparrow/core/song';
+import type { Option } from '../../common/option';
+import { PickOne } from '../../common/pick-one';
+import { Said } from '../../common/said';
+import { Bank } from '../../sound/bank';
+import { ListeningSettings } from '../../sound/listening-settings';
+import { Player } from '../../sound/player';
+import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { Choice } from '../treatment/choice';
+import { Narrowing, type Narrow } from './narrowing';
+import { WavExport, type WavWishes } from './wav-export';
+
+const AS_FILE = 'file';
+const PLAIN = 'plain';
+const DRUMS = 'drums';
+
+/** How the song is heard: click, which notes, the voice of the track at hand, and into a file. */
+@Component({
+  selector: 'es-sound-strip',
+  imports: [Choice, PickOne],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './sound-strip.html',
+  styleUrl: './sound-strip.scss',
+})
+export class SoundStrip {
+  readonly open = model.required<boolean>();
+  private readonly store = inject(Store);
+  private readonly said = inject(Said);
+  protected readonly listening = inject(ListeningSettings);
+  protected readonly player = inject(Player);
+  protected readonly bank = inject(Bank);
+  protected readonly narrowing = inject(Narrowing);
+  protected readonly wav = inject(WavExport);
+  protected readonly settings = this.listening.values;
+  protected readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
+  private readonly realTrack = this.store.selectSignal(deskFeature.selectTrack);
+
+  protected readonly what = signal<WavWishes['what']>('song');
+  protected readonly side = signal<WavWishes['side']>('corrected');
+  protected readonly bits = signal<WavBits>(16);
+  protected readonly rate = signal<WavWishes['rate']>(48_000);
+
+  protected readonly divisions = numbers(['beats', 'halves', 'thirds', 'quarters'], 1);
+  protected readonly countIns = numbers(['none', '1 bar', '2 bars'], 0);
+  protected readonly narrows: readonly Option[] = [
+    { value: 'all', text: 'all' },
+    { value: 'selected', text: 'selected' },
+    { value: 'moved', text: 'moved notes' },
+    { value: 'exceptions', text: 'exceptions' },
+  ];
+  protected readonly whats: readonly Option[] = [
+    { value: 'song', text: 'song' },
+    { value: 'track', text: 'this track' },
+    { value: 'loop', text: 'loop' },
+  ];
+  protected readonly sides: readonly Option[] = [
+    { value: 'corrected', text: 'corrected' },
+    { value: 'played', text: 'as played' },
+    { value: 'both', text: 'both in turn' },
+  ];
+  protected readonly depths: readonly Option[] = [
+    { value: '16', text: '16 bit' },
+    { value: '24', text: '24 bit' },
+  ];
+  protected readonly rates: readonly Option[] = [
+    { value: '44100', text: '44.1 kHz' },
+    { value: '48000', text: '48 kHz' },
+  ];
+  protected readonly voices: readonly Option[] = [
+    { value: AS_FILE, text: 'As its file says' },
+    { value: PLAIN, text: 'A plain short tone' },
+    { value: DRUMS, text: 'Drum kit' },
+    ...PROGRAM_NAMES.map((text, value) => ({ value: `${value}`, text })),
+  ];
+
+  protected readonly voice = computed(() => {
+    const track = this.track();
+    if (!track || (track.voice === null && track.program === null)) return AS_FILE;
+    if (track.voice === 'plain' || track.voice === 'drums') return track.voice;
+    return `${track.program ?? 0}`;
+  });
+  protected readonly percent = computed(() => Math.round((this.bank.progress() ?? 0) * 100));
+  protected readonly wavPercent = computed(() => Math.round((this.wav.progress() ?? 0) * 100));
+  protected readonly panWords = computed(() => {
+    const pan = Math.round((this.track()?.pan ?? 0) * 100);
+    return pan === 0 ? 'middle' : `${Math.abs(pan)} % ${pan < 0 ? 'left' : 'right'}`;
+  });
+
+  protected narrow(choice: string): void {
+    this.narrowing.choice.set(choice as Narrow);
+  }
+
+  protected halfSpeed(): void {
+    this.player.rate.update((rate) => (rate === 1 ? 0.5 : 1));
+  }
+
+  protected chooseVoice(value: string): void {
+    const track = this.realTrack();
+    if (!track) return;
+    this.sound(track, `Voice of ${track.name}`, voiceOf(value));
+  }
+
+  /** @param live only heard while it moves */
+  protected place(pan: number, live = false): void {
+    const track = this.realTrack();
+    if (!track) return;
+    const { id, mute, solo, level } = track;
+    const edit = { kind: 'mix', name: `Place of ${track.name}`, track: id, mute, solo, level, pan } as const;
+    this.store.dispatch(live ? DeskActions.preview({ edit }) : DeskActions.edit({ edit }));
+  }
+
+  protected async openBank(): Promise<void> {
+    const file = await fileOpen({ description: 'Bank of sounds', extensions: ['.sf2', '.sf3'] }).catch(() => null);
+    if (!file) return;
+    const problem = await this.bank.open(file);
+    this.said.say(problem ?? `${file.name} is in use.`);
+  }
+
+  protected write(): void {
+    const wishes = { what: this.what(), side: this.side(), bits: this.bits(), rate: this.rate() };
+    void this.wav.write({ ...wishes, click: this.settings().click });
+  }
+
+  private sound(track: Track, name: string, change: Partial<TrackSound>): void {
+    const { voice, program, channel, transpose, delay, output } = track;
+    const to = { voice, program, channel, transpose, delay, output, ...change };
+    this.store.dispatch(DeskActions.edit({ edit: { kind: 'track-sound', name, track: track.id, to } }));
+  }
+}
+
+function voiceOf(value: string): Pick<TrackSound, 'voice' | 'program'> {
+  if (value === AS_FILE) return { voice: null, program: null };
+  if (value === PLAIN || value === DRUMS) return { voice: value, program: null };
+  return { voice: familyOf(+value), program: +value };
+}
+
+function numbers(texts: readonly string[], first: number): Option[] {
+  return texts.map((text, i) => ({ value: `${first + i}`, text }));
+}

@@ -1,0 +1,117 @@
+import { Injectable, signal } from '@angular/core';
+import type { BankFault, BankSound } from '@early-sparrow/core/bank';
+import type { Sound } from '@early-sparrow/core/sound';
+import type { BankApi } from '../workers/bank-api';
+import { bankWorker } from '../workers/bank-worker';
+import { WorkerLink } from '../workers/worker-link';
+
+/** The bank that comes with the application. */
+const OWN = 'voices/fluid-r3-mono.sf3';
+
+/** What a person reads. */
+const FAULTS: Readonly<Record<BankFault, string>> = {
+  'too-large': 'is larger than 512 MB. Open a smaller bank.',
+  'not-a-bank': 'is no bank of sounds. Open a file that ends in .sf2 or .sf3.',
+  damaged: 'is damaged or was cut off. Fetch it again, or open another bank.',
+  empty: 'has no sounds in it. Open another bank.',
+};
+
+/** The sounds that tracks are played with: a bank that is loaded when sound is first wanted. */
+@Injectable({ providedIn: 'root' })
+export class Bank {
+  private readonly link = new WorkerLink<BankApi>(bankWorker);
+  private loading: Promise<void> | null = null;
+  private readonly extracted = new Map<string, Promise<ArrayBuffer | null>>();
+
+  /** Share of the bank that is there while it loads, from 0 to 1; null before and after. */
+  readonly progress = signal<number | null>(null);
+  /** What can be chosen; empty until the bank is there. */
+  readonly sounds = signal<readonly BankSound[]>([]);
+  /** Name of the user's own bank; empty for the one that comes with the application. */
+  readonly name = signal('');
+  /** Why there are only the small voices. */
+  readonly problem = signal('');
+
+  /** Loads the bank, once. Without it the small voices play. */
+  load(): Promise<void> {
+    return (this.loading ??= this.loadOwn());
+  }
+
+  /** One sound as a bank of its own; null where there is none. The bytes are the caller's. */
+  async sound(sound: Sound): Promise<ArrayBuffer | null> {
+    await this.load();
+    if (this.sounds().length === 0) return null;
+    const key = `${sound.drums} ${sound.program}`;
+    let known = this.extracted.get(key);
+    if (!known) this.extracted.set(key, (known = this.extract(sound)));
+    return (await known)?.slice(0) ?? null;
+  }
+
+  /**
+   * Takes the user's own bank into use.
+   * @returns what is wrong with it, else null; the one in use stays then
+   */
+  async open(file: File): Promise<string | null> {
+    // A bank of the user's own goes before one that still loads.
+    await this.loading;
+    this.progress.set(0);
+    try {
+      const bytes = await file.arrayBuffer();
+      const found = await this.link.ask((api) => api.read(bytes));
+      if (found.problem) return `${file.name} ${FAULTS[found.problem]}`;
+      this.loading = Promise.resolve();
+      this.use(found.sounds, file.name);
+      return null;
+    } catch {
+      return `${file.name} could not be read. Open it once more, or another bank.`;
+    } finally {
+      this.progress.set(null);
+    }
+  }
+
+  /** Back to the bank that comes with the application. */
+  async openOwn(): Promise<void> {
+    this.loading = null;
+    await this.load();
+  }
+
+  private use(sounds: readonly BankSound[], name: string): void {
+    this.extracted.clear();
+    this.name.set(name);
+    this.problem.set('');
+    this.sounds.set(sounds);
+  }
+
+  private async loadOwn(): Promise<void> {
+    this.progress.set(0);
+    try {
+      const url = new URL(OWN, document.baseURI).href;
+      const found = await this.link.ask((api, told) => api.load(url, told), {
+        told: (share) => this.progress.set(share),
+      });
+      if (found.problem) this.fail('The bank of sounds is damaged. The small voices play instead.');
+      else this.use(found.sounds, '');
+    } catch {
+      this.fail('The bank of sounds could not be loaded. The small voices play instead; press play to try again.');
+    } finally {
+      this.progress.set(null);
+    }
+  }
+
+  private fail(problem: string): void {
+    this.problem.set(problem);
+    this.loading = null;
+    this.sounds.set([]);
+  }
+
+  private async extract(sound: Sound): Promise<ArrayBuffer | null> {
+    try {
+      const { bytes, problem } = await this.link.ask((api) => api.extract(sound));
+      if (!problem) return bytes;
+    } catch {
+      // The worker is gone: as if the sound were missing.
+    }
+    this.problem.set('A sound of the bank is damaged. A small voice plays instead.');
+    return null;
+  }
+}

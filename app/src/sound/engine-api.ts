@@ -1,0 +1,37 @@
+import type { Leg, MixTrack, MsSpan, ScoreTrack, Ticking } from '@early-sparrow/core/sound';
+
+/** What is said to the engine. Times in ms of the song. */
+export type ToEngine =
+  | { readonly say: 'track'; readonly id: string; readonly score: ScoreTrack | null }
+  | { readonly say: 'mix'; readonly tracks: readonly MixTrack[] }
+  | { readonly say: 'ticks'; readonly ticks: Ticking; readonly on: boolean; readonly gain: number }
+  | { readonly say: 'loop'; readonly loop: MsSpan | null }
+  | { readonly say: 'end'; readonly end: number | null }
+  | { readonly say: 'rate'; readonly rate: number }
+  | { readonly say: 'start'; readonly from: number; readonly lead: Ticking }
+  | { readonly say: 'stop' }
+  /** A sound of the bank; `fresh` begins with none of those that came before. */
+  | {
+      readonly say: 'sound';
+      readonly program: number;
+      readonly drums: boolean;
+      readonly bytes: ArrayBuffer;
+    }
+  | { readonly say: 'no-sounds' }
+  /** Tells each note that is struck, for measuring. */
+  | { readonly say: 'watch' };
+
+/** What the engine tells. Frames are those of the device. */
+export type FromEngine =
+  | { readonly tell: 'leg'; readonly leg: Leg }
+  | { readonly tell: 'ended' }
+  /** How many notes were struck since the last time, and how many of them late. */
+  | { readonly tell: 'struck'; readonly notes: number; readonly late: number }
+  | { readonly tell: 'watched'; readonly struck: readonly Struck[] };
+
+export interface Struck {
+  readonly track: string;
+  readonly id: number;
+  readonly frame: number;
+  readonly late: boolean;
+}

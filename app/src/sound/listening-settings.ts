@@ -1,0 +1,51 @@
+import { effect, Injectable, signal } from '@angular/core';
+import { z } from 'zod';
+
+const KEY = 'early-sparrow.listening';
+
+/** How a song is listened to; it stays from one visit to the next. */
+const SettingsSchema = z.object({
+  click: z.boolean(),
+  /** Ticks a beat. */
+  divide: z.int().min(1).max(4),
+  /** Loudness of the click, 0 to 1. */
+  clickLevel: z.number().min(0).max(1),
+  /** Bars of clicks before the first note. */
+  countIn: z.int().min(0).max(2),
+  /** Whether the picture goes along with the playhead. */
+  follow: z.boolean(),
+  /** A tick where each note of the chosen track was meant. */
+  lineTicks: z.boolean(),
+});
+export type Settings = z.infer<typeof SettingsSchema>;
+
+const DEFAULTS: Settings = { click: false, divide: 1, clickLevel: 0.7, countIn: 0, follow: true, lineTicks: false };
+
+@Injectable({ providedIn: 'root' })
+export class ListeningSettings {
+  readonly values = signal(read());
+
+  constructor() {
+    effect(() => {
+      const text = JSON.stringify(this.values());
+      try {
+        localStorage.setItem(KEY, text);
+      } catch {
+        // Without a store they hold for this visit.
+      }
+    });
+  }
+
+  set(change: Partial<Settings>): void {
+    this.values.update((v) => ({ ...v, ...change }));
+  }
+}
+
+function read(): Settings {
+  try {
+    const kept = SettingsSchema.safeParse(JSON.parse(localStorage.getItem(KEY) ?? 'null'));
+    return kept.success ? kept.data : DEFAULTS;
+  } catch {
+    return DEFAULTS;
+  }
+}

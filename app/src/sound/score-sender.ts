@@ -1,0 +1,51 @@
+import { scoreOf, soundsOf, type ScoreTrack, type Sound } from '@early-sparrow/core/sound';
+import type { TrackPerformance } from '@early-sparrow/core/smf';
+import type { Track } from '@early-sparrow/core/song';
+import type { TempoMap } from '@early-sparrow/core/time';
+
+/** What a score was made of. */
+interface Made {
+  readonly performed: TrackPerformance;
+  readonly tempo: TempoMap;
+  readonly sound: string;
+  readonly only: ReadonlySet<number> | null;
+  readonly score: ScoreTrack;
+}
+
+/** Sends the engine the tracks that changed since the last time, and no others. */
+export class ScoreSender {
+  private readonly sent = new Map<string, Made>();
+
+  constructor(private readonly send: (id: string, score: ScoreTrack | null) => void) {}
+
+  /**
+   * @param tracks all that have parts, each with how it sounds
+   * @param only ids of the notes that are to sound; null for all
+   */
+  update(
+    tracks: readonly { readonly track: Track; readonly performed: TrackPerformance }[],
+    tempo: TempoMap,
+    only: ReadonlySet<number> | null,
+  ): void {
+    for (const id of [...this.sent.keys()]) {
+      if (tracks.some(({ track }) => track.id === id)) continue;
+      this.sent.delete(id);
+      this.send(id, null);
+    }
+    for (const { track, performed } of tracks) {
+      const known = this.sent.get(track.id);
+      const sound = `${track.voice} ${track.program} ${track.channel}`;
+      const same = known?.performed === performed && known.tempo === tempo && known.sound === sound;
+      if (same && known.only === only) continue;
+      const notes = only ? performed.notes.filter(({ note }) => only.has(note.id)) : performed.notes;
+      const score = scoreOf(track, { ...performed, notes }, tempo);
+      this.sent.set(track.id, { performed, tempo, sound, only, score });
+      this.send(track.id, score);
+    }
+  }
+
+  /** What the tracks ask for of a bank. */
+  sounds(): Sound[] {
+    return soundsOf([...this.sent.values()].map((m) => m.score));
+  }
+}

@@ -1,0 +1,125 @@
+import type { Leg } from '@early-sparrow/core/sound';
+import type { FromEngine, ToEngine } from './engine-api';
+
+/** Frames that are asked for at a time where there is no audio thread. */
+const SCRIPT_FRAMES = 1024;
+/** The audio clock is held against the computer's own so often, in ms. */
+const CHECK_MS = 500;
+/** A difference of the clocks that the ear notices as a gap, in ms. */
+const GAP_MS = 25;
+
+/**
+ * The browser's audio engine with ours on its audio thread; on the main thread where the browser has none for pages
+ * that come over an unsafe connection.
+ */
+export class SoundDevice {
+  readonly context = new AudioContext({ latencyHint: 'interactive' });
+  private readonly meter = new AnalyserNode(this.context, { fftSize: 1024 });
+  private readonly samples = new Float32Array(this.meter.fftSize);
+  private post: (message: ToEngine, transfer?: Transferable[]) => void = () => undefined;
+  private legs: Leg[] = [];
+  private listeners: ((told: FromEngine) => void)[] = [];
+  private check: ReturnType<typeof setInterval> | undefined;
+  /** Gaps since the last start: times at which the audio thread did not keep up. */
+  gaps = 0;
+
+  private constructor() {
+    this.meter.connect(this.context.destination);
+  }
+
+  static async open(): Promise<SoundDevice> {
+    const device = new SoundDevice();
+    await device.connect();
+    return device;
+  }
+
+  say(message: ToEngine, transfer: Transferable[] = []): void {
+    this.post(message, transfer);
+  }
+
+  listen(listener: (told: FromEngine) => void): void {
+    this.listeners.push(listener);
+  }
+
+  /** Wakes the audio engine; browsers want a key or a click before. */
+  async wake(): Promise<void> {
+    if (this.context.state !== 'running') await this.context.resume();
+  }
+
+  /** Lets the audio engine rest. */
+  async sleep(): Promise<void> {
+    if (this.context.state === 'running') await this.context.suspend();
+  }
+
+  /** Song time in ms that is heard now; null while nothing plays. */
+  position(): number | null {
+    const { currentTime, sampleRate, outputLatency, baseLatency } = this.context;
+    const heard = (currentTime - (outputLatency || baseLatency || 0)) * sampleRate;
+    while (this.legs.length > 1 && this.legs[1].frame <= heard) this.legs.shift();
+    const [leg] = this.legs;
+    return leg ? leg.ms + (Math.max(0, heard - leg.frame) * leg.msPerSecond) / sampleRate : null;
+  }
+
+  /** Loudness now, in dB below full scale. */
+  level(): number {
+    this.meter.getFloatTimeDomainData(this.samples);
+    const power = this.samples.reduce((sum, s) => sum + s * s, 0) / this.samples.length;
+    return 10 * Math.log10(power);
+  }
+
+  /** Forgets where it was: what comes next begins anew. */
+  begin(): void {
+    this.legs = [];
+    this.gaps = 0;
+    clearInterval(this.check);
+    let [audio, own] = [this.context.currentTime * 1000, performance.now()];
+    let first = true;
+    this.check = setInterval(() => {
+      const [a, o] = [this.context.currentTime * 1000, performance.now()];
+      // While a page is in the background, or the engine wakes, the clocks say nothing.
+      if (!first && !document.hidden && o - own < CHECK_MS * 2 && o - own - (a - audio) > GAP_MS) this.gaps++;
+      first = false;
+      [audio, own] = [a, o];
+    }, CHECK_MS);
+  }
+
+  finish(): void {
+    clearInterval(this.check);
+    this.legs = [];
+  }
+
+  private async connect(): Promise<void> {
+    // Only pages from this machine or over a safe connection have an audio thread.
+    const worklet = this.context.audioWorklet as AudioWorklet | undefined;
+    if (!worklet) {
+      await this.connectScript();
+      return;
+    }
+    await worklet.addModule('sound-engine.js');
+    const node = new AudioWorkletNode(this.context, 'early-sparrow-engine', {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+    });
+    node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => this.hear(data);
+    this.post = (message, transfer = []) => node.port.postMessage(message, transfer);
+    node.connect(this.meter);
+  }
+
+  private async connectScript(): Promise<void> {
+    const { context } = this;
+    const { Engine } = await import('./engine');
+    const node = context.createScriptProcessor(SCRIPT_FRAMES, 0, 2);
+    const engine = new Engine(context.sampleRate, Math.round(context.currentTime * context.sampleRate), (told) =>
+      this.hear(told),
+    );
+    node.onaudioprocess = ({ outputBuffer }) =>
+      engine.render(outputBuffer.getChannelData(0), outputBuffer.getChannelData(1));
+    this.post = (message) => engine.hear(message);
+    node.connect(this.meter);
+  }
+
+  private hear(told: FromEngine): void {
+    if (told.tell === 'leg') this.legs.push(told.leg);
+    for (const listener of this.listeners) listener(told);
+  }
+}

@@ -1,0 +1,2 @@
+export * from './bank-file';
+export * from './bank-sampler';
