@@ -32,7 +32,19 @@ export function twoTracks(): Song {
     setup: [name],
     origin: { source: 0, name: 'Spår', end: 12000 },
   };
-  const other = { ...more, id: 'p7', name: 'Other', notes: [note(10, 7000, { channel: 1 })], start: 3840, end: 7680 };
+  const takes = {
+    chosen: { id: 'take13', name: 'Take 2' },
+    others: [{ id: 'take12', name: 'Take 1', notes: [note(11, 4000), note(14, 6200)], events: [bend(5000, 20)] }],
+  };
+  const other = {
+    ...more,
+    takes,
+    id: 'p7',
+    name: 'Other',
+    notes: [note(10, 7000, { channel: 1 })],
+    start: 3840,
+    end: 7680,
+  };
   const second = newTrack('t5', 'Second', {
     parts: [{ ...other, origin: { source: 1 } }],
     origin: { source: 1, name: 'Second', end: 12000 },
@@ -97,6 +109,15 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
         add: [{ at, event: { type: 'bend', channel: 0, tick, value: n(500) } }],
       };
     }),
+  'part-take': (s, n) =>
+    withPart(s, n, (p) => {
+      const rounds = p.takes?.others ?? [];
+      if (rounds.length === 0) return null;
+      const range = n(2) ? { range: { from: p.start, to: p.start + n(2000) + 1 } } : {};
+      return { kind: 'part-take', name: 'x', part: p.id, take: rounds[n(rounds.length)].id, ...range };
+    }),
+  'part-one-take': (s, n) =>
+    withPart(s, n, (p) => (p.takes ? { kind: 'part-one-take', name: 'x', part: p.id, takes: null } : null)),
   parts: (s, n) =>
     withPart(s, n, (p, t) =>
       n(2)

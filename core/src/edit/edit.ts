@@ -12,7 +12,9 @@ import { partJoin } from './kinds/part-join';
 import { partLook } from './kinds/part-look';
 import { partMove } from './kinds/part-move';
 import { partOn } from './kinds/part-on';
+import { partOneTake } from './kinds/part-one-take';
 import { partSpan } from './kinds/part-span';
+import { partTake } from './kinds/part-take';
 import { parts } from './kinds/parts';
 import { sets } from './kinds/sets';
 import { setup } from './kinds/setup';
@@ -39,6 +41,8 @@ const KINDS = {
   'part-cut': partCut,
   'part-join': partJoin,
   'part-copy': partCopy,
+  'part-take': partTake,
+  'part-one-take': partOneTake,
   'part-look': partLook,
   tracks,
   'track-order': trackOrder,

@@ -13,6 +13,11 @@ export function nextIdWith(song: Song, parts: readonly Part[], tracks: readonly 
   for (const part of [...parts, ...tracks.flatMap((t) => t.parts)]) {
     next = Math.max(next, idNumber(part.id) + 1);
     for (const { id } of part.notes) if (id >= next) next = id + 1;
+    for (const round of part.takes?.others ?? []) {
+      next = Math.max(next, idNumber(round.id) + 1);
+      for (const { id } of round.notes) if (id >= next) next = id + 1;
+    }
+    if (part.takes) next = Math.max(next, idNumber(part.takes.chosen.id) + 1);
   }
   return next;
 }

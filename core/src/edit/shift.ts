@@ -1,14 +1,12 @@
-import type { Note, Part, PartEvent } from '../song';
+import { withRounds, type Note, type Part, type PartEvent } from '../song';
 
 /** A part that lies elsewhere in time, with everything in it: takes and pinned places too. Ticks. */
 export function shiftPart(part: Part, by: number): Part {
-  return {
-    ...part,
-    start: part.start + by,
-    end: part.end + by,
-    notes: part.notes.map((n) => shiftNote(n, by)),
-    events: part.events.map((e) => shiftEvent(e, by)),
-  };
+  const content = ({ notes, events }: Pick<Part, 'notes' | 'events'>) => ({
+    notes: notes.map((n) => shiftNote(n, by)),
+    events: events.map((e) => shiftEvent(e, by)),
+  });
+  return { ...withRounds(part, content), ...content(part), start: part.start + by, end: part.end + by };
 }
 
 function shiftNote(note: Note, by: number): Note {
@@ -29,9 +27,11 @@ function shiftEvent(event: PartEvent, by: number): PartEvent {
 /** The earliest place of anything in a part: it cannot be moved further back than this. */
 export function earliest(part: Part): number {
   let first = part.start;
-  for (const { start, take, exception } of part.notes) {
-    first = Math.min(first, start, take?.start ?? first, exception?.kind === 'pinned' ? exception.start : first);
+  for (const { notes, events } of [part, ...(part.takes?.others ?? [])]) {
+    for (const { start, take, exception } of notes) {
+      first = Math.min(first, start, take?.start ?? first, exception?.kind === 'pinned' ? exception.start : first);
+    }
+    for (const { tick, take } of events) first = Math.min(first, tick, take?.tick ?? first);
   }
-  for (const { tick, take } of part.events) first = Math.min(first, tick, take?.tick ?? first);
   return first;
 }

@@ -9,6 +9,7 @@ export * from './per-time';
 export * from './read';
 export * from './song';
 export * from './span';
+export * from './takes';
 export * from './text';
 export * from './treatment';
 export * from './words';

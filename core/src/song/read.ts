@@ -65,6 +65,10 @@ export function songFault(song: Song): Fault | null {
       const fault = notesFault(part, noteIds);
       if (fault) return { path: `${at}.${fault.path}`, reason: fault.reason };
       const late = part.events.findIndex((e, i) => i > 0 && e.tick < part.events[i - 1].tick);
+      for (const round of part.takes?.others ?? []) {
+        const wrong = notesFault({ ...part, notes: round.notes }, noteIds);
+        if (wrong) return { path: `${at}.takes.${round.id}.${wrong.path}`, reason: wrong.reason };
+      }
       if (late > 0) return { path: `${at}.events.${late}`, reason: 'events are not in order of time' };
     }
   }

@@ -12,6 +12,15 @@ export const SONG_VERSION = 2;
 export const OwnSetSchema = z.object({ id: z.string(), name: z.string(), treatment: TreatmentSchema });
 export type OwnSet = Readonly<z.infer<typeof OwnSetSchema>>;
 
+/** What was played in one round of a loop, or at one go. */
+const RoundSchema = z.object({
+  id: z.string(),
+  name: NameSchema,
+  notes: NotesSchema,
+  events: z.array(PartEventSchema).readonly(),
+});
+export type TakeRound = Readonly<z.infer<typeof RoundSchema>>;
+
 export const PartSchema = z.object({
   id: z.string(),
   name: z.string(),
@@ -28,6 +37,10 @@ export const PartSchema = z.object({
   notes: NotesSchema,
   /** Controllers, bends and pressure, by tick. */
   events: z.array(PartEventSchema).readonly(),
+  /** Rounds that were recorded: the chosen one is what the part holds now, with all that was done to it since. */
+  takes: z
+    .object({ chosen: RoundSchema.pick({ id: true, name: true }), others: z.array(RoundSchema).readonly() })
+    .optional(),
   /** The track of a file whose order its notes and events tell; absent for what came about here. */
   origin: z.object({ source: z.int().min(0) }).optional(),
 });

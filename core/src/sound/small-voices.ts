@@ -1,6 +1,6 @@
 import type { VoiceKind } from '../song';
 
-const { PI, exp, min, sin } = Math;
+const { PI, cos, exp, hypot, min, sin } = Math;
 
 /** A note of a small voice on its way: it adds to the buffers and says when it has faded out. */
 export interface SmallVoice {
@@ -70,8 +70,12 @@ const SILENT = 1e-4;
 const CUT = 0.004;
 
 class Tone implements SmallVoice {
-  private readonly phases: Float64Array;
+  /** Sine and cosine of each partial, turned by a step each frame: a third of the time that a sine takes. */
+  private readonly sines: Float64Array;
+  private readonly cosines: Float64Array;
   private readonly steps: Float64Array;
+  private readonly turns: Float64Array;
+  private bent = 0;
   private readonly gains: Float64Array;
   private readonly fade: number;
   private readonly decay: number;
@@ -89,7 +93,9 @@ class Tone implements SmallVoice {
   ) {
     const hz = frequency(pitch);
     const heard = timbre.partials.filter(([ratio]) => hz * ratio < rate * 0.4);
-    this.phases = new Float64Array(heard.length);
+    this.sines = new Float64Array(heard.length);
+    this.cosines = new Float64Array(heard.length).fill(1);
+    this.turns = new Float64Array(heard.length * 2);
     this.steps = Float64Array.from(heard, ([ratio]) => (2 * PI * hz * ratio) / rate);
     this.gains = Float64Array.from(heard, ([, gain]) => gain * timbre.gain * loudness);
     this.attack = timbre.attack * rate;
@@ -106,8 +112,9 @@ class Tone implements SmallVoice {
   }
 
   render(out: Float32Array, from: number, count: number, gain: number, bend: number): boolean {
-    const { phases, steps, gains, timbre, releasing } = this;
-    const partials = phases.length;
+    const { sines, cosines, turns, gains, timbre, releasing } = this;
+    const partials = sines.length;
+    if (bend !== this.bent) this.turnBy(bend);
     for (let i = from; i < from + count; i++) {
       if (this.time < this.attack) this.level = min(1, (this.time + 1) / this.attack);
       else this.level = timbre.sustain + (this.level - timbre.sustain) * this.decay;
@@ -116,13 +123,33 @@ class Tone implements SmallVoice {
       this.peak *= releasing;
       let sum = 0;
       for (let p = 0; p < partials; p++) {
-        sum += sin(phases[p]) * gains[p] * (p === 0 ? 1 : this.bright);
-        phases[p] += steps[p] * bend;
+        const [s, c] = [sines[p], cosines[p]];
+        sum += s * gains[p] * (p === 0 ? 1 : this.bright);
+        sines[p] = s * turns[2 * p] + c * turns[2 * p + 1];
+        cosines[p] = c * turns[2 * p] - s * turns[2 * p + 1];
       }
       out[i] += sum * this.level * this.peak * gain;
     }
-    for (let p = 0; p < partials; p++) phases[p] %= 2 * PI;
+    this.normalize();
     return this.time < this.attack || (this.level * this.peak > SILENT && partials > 0);
+  }
+
+  private turnBy(bend: number): void {
+    this.bent = bend;
+    this.steps.forEach((step, p) => {
+      this.turns[2 * p] = cos(step * bend);
+      this.turns[2 * p + 1] = sin(step * bend);
+    });
+  }
+
+  /** Rounding would let partials grow or fade in time. */
+  private normalize(): void {
+    const { sines, cosines } = this;
+    for (let p = 0; p < sines.length; p++) {
+      const length = hypot(sines[p], cosines[p]);
+      sines[p] /= length;
+      cosines[p] /= length;
+    }
   }
 
   /** Falls once the key is let go. */

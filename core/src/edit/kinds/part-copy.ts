@@ -29,7 +29,8 @@ export const partCopy = kind<PartCopy, PartsEdit>({
     if (edit.id < song.nextId || isTaken(song, id)) return problem('The copy needs ids that are free.');
     const by = edit.at - part.start;
     if (earliest(part) + by < 0) return problem(`“${part.name}” would begin before the song.`);
-    const shifted = shiftPart(part, by);
+    // A copy is of what is heard: takes that were not chosen stay where they are.
+    const { takes: _takes, ...shifted } = shiftPart(part, by);
     const copy = { ...shifted, id, notes: shifted.notes.map((n, i) => ({ ...n, id: edit.id + 1 + i })) };
     const wrong = spanProblem(target, copy);
     if (wrong) return problem(wrong);

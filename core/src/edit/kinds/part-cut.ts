@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isPedal, TickSchema, type Part, type PartEvent } from '../../song';
+import { isPedal, TickSchema, withRounds, type Part, type PartEvent } from '../../song';
 import { isTaken } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
@@ -40,21 +40,26 @@ export const partCut = kind<PartCut, PartsEdit>({
   },
 });
 
+type Content = Pick<Part, 'notes' | 'events'>;
+
 function cutPart(part: Part, at: number, id: string): [Part, Part] {
+  const [left, right] = cutContent(part, at);
+  return [
+    { ...withRounds(part, (r) => cutContent(r, at)[0]), ...left, end: at },
+    { ...withRounds(part, (r) => cutContent(r, at)[1]), ...right, id, start: at },
+  ];
+}
+
+function cutContent(part: Content, at: number): [Content, Content] {
   const before = part.events.filter((e) => e.tick < at);
   const after = part.events.filter((e) => e.tick >= at);
   const held = heldAt(before).filter((h) => !after.some((e) => e.tick === at && sameControl(e, h)));
   return [
     {
-      ...part,
-      end: at,
       notes: part.notes.filter((n) => n.start < at),
       events: [...before, ...held.map((e) => closed(e, at))],
     },
     {
-      ...part,
-      id,
-      start: at,
       notes: part.notes.filter((n) => n.start >= at),
       events: [...held.map((e) => set(e, at)), ...after],
     },

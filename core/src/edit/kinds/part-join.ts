@@ -29,6 +29,9 @@ export const partJoin = kind<PartJoin, PartsEdit>({
     const { part: left, track } = found;
     const right = track.parts[track.parts.indexOf(left) + 1];
     if (right !== next.part) return problem(`“${left.name}” can be joined with the next part of its track only.`);
+    for (const { name, takes } of [left, right]) {
+      if (takes) return problem(`“${name}” holds ${takes.others.length + 1} takes. Keep one of them alone first.`);
+    }
     if (left.muted !== right.muted) return problem('One of the two parts is muted. Unmute it, or mute both, first.');
     if (edit.id < song.nextId) return problem('The join needs ids that are free.');
     const ids = { next: edit.id };

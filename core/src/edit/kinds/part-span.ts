@@ -22,7 +22,8 @@ export const partSpan = kind<PartSpan>({
       const wrong = spanProblem(track, { ...part, start, end });
       if (wrong) return problem(wrong);
       // What lay outside before, such as a first note a hair early, may stay so.
-      const inside = part.notes.filter((n) => n.start >= part.start && n.start < part.end);
+      const all = [part, ...(part.takes?.others ?? [])].flatMap((round) => round.notes);
+      const inside = all.filter((n) => n.start >= part.start && n.start < part.end);
       const out = outside(inside, start, end);
       if (out) return problem(`“${part.name}” has ${out} there. Cut it at that place first.`);
       return { part: { ...part, start, end }, inverse: { ...edit, start: part.start, end: part.end } };

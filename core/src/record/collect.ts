@@ -1,0 +1,119 @@
+import type { Note, PartEvent } from '../song';
+import type { Ms, TempoMap, Ticks } from '../time';
+import { isNoteOff, isNoteOn, type MidiBytes, type PlayedMessage } from './message';
+
+/** A note that has no id yet. */
+export type PlayedNote = Omit<Note, 'id'>;
+
+/** What was played in one round. */
+export interface Round {
+  readonly notes: readonly PlayedNote[];
+  readonly events: readonly PartEvent[];
+}
+
+/** How messages become notes. */
+export interface Collecting {
+  readonly tempo: TempoMap;
+  /** How late the device is heard to be: all that is played is that much earlier. */
+  readonly latency: Ms;
+  /** Where what is still held ends: the end of the loop, or where recording stopped. */
+  readonly end: Ms;
+  /** Where a round begins, if there is a loop. */
+  readonly begin: Ms | null;
+  /** Channel that the notes get; null: as they came. */
+  readonly channel: number | null;
+  /** Only what is played in here is kept; null for everything. */
+  readonly punch: { readonly from: Ms; readonly to: Ms } | null;
+}
+
+/** A note struck so little before the loop's end, and held beyond, is the next round's first one, played early. */
+const EARLY: Ms = 80;
+/** Release velocity where a device sends none. */
+const PLAIN_RELEASE = 64;
+
+interface Struck {
+  readonly at: Ms;
+  readonly round: number;
+  readonly bytes: MidiBytes;
+}
+
+/** Notes and events of each round; a round in which nothing was played is empty. Times become whole ticks, once. */
+export function collect(messages: readonly PlayedMessage[], how: Collecting): Round[] {
+  const count = messages.reduce((n, m) => Math.max(n, m.round + 1), 0);
+  const rounds = Array.from({ length: count + 1 }, () => ({ notes: [] as PlayedNote[], events: [] as PartEvent[] }));
+  const open = new Map<number, Struck>();
+  const close = (key: number, struck: Struck, at: Ms, round: number, release: number | null) => {
+    open.delete(key);
+    place(rounds, struck, round === struck.round ? at : how.end, round > struck.round, release, how);
+  };
+  for (const message of messages) {
+    const at = message.ms - how.latency;
+    const { bytes, round } = message;
+    const key = ((bytes[0] & 0x0f) << 7) | bytes[1];
+    const held = open.get(key);
+    if (isNoteOn(bytes)) {
+      if (held) close(key, held, at, round, null);
+      open.set(key, { at, round, bytes });
+    } else if (isNoteOff(bytes)) {
+      if (held) close(key, held, at, round, (bytes[0] & 0xf0) === 0x80 ? bytes[2] : PLAIN_RELEASE);
+    } else {
+      const event = eventOf(bytes, tickAt(at, how), how.channel);
+      if (event && inside(at, how)) rounds[round].events.push(event);
+    }
+  }
+  for (const [key, struck] of [...open]) close(key, struck, how.end, struck.round, null);
+  for (const { notes, events } of rounds) {
+    notes.sort((a, b) => a.start - b.start || a.pitch - b.pitch);
+    events.sort((a, b) => a.tick - b.tick);
+  }
+  if (rounds[count].notes.length === 0) rounds.pop();
+  return rounds;
+}
+
+function place(
+  rounds: readonly { notes: PlayedNote[] }[],
+  { at, round, bytes }: Struck,
+  end: Ms,
+  heldOver: boolean,
+  release: number | null,
+  how: Collecting,
+): void {
+  const early = heldOver && how.begin !== null && how.end - at <= EARLY;
+  const start = early ? how.begin! - (how.end - at) : at;
+  const to = early ? how.begin! + 1 : Math.max(end, at);
+  if (!inside(early ? how.begin! : at, how)) return;
+  const from = tickAt(start, how);
+  rounds[early ? round + 1 : round].notes.push({
+    start: from,
+    length: Math.max(1, tickAt(to, how) - from),
+    pitch: bytes[1],
+    velocity: bytes[2],
+    channel: how.channel ?? bytes[0] & 0x0f,
+    release: release ?? PLAIN_RELEASE,
+  });
+}
+
+function inside(ms: Ms, { punch }: Collecting): boolean {
+  return punch === null || (ms >= punch.from && ms < punch.to);
+}
+
+function tickAt(ms: Ms, { tempo }: Collecting): Ticks {
+  return Math.max(0, Math.round(tempo.toTick(Math.max(0, ms))));
+}
+
+function eventOf([status, first, second]: MidiBytes, tick: Ticks, channel: number | null): PartEvent | null {
+  const at = { tick, channel: channel ?? status & 0x0f };
+  switch (status & 0xf0) {
+    case 0xa0:
+      return { ...at, type: 'key-pressure', pitch: first, value: second };
+    case 0xb0:
+      // From 120 on they are commands to the device, not playing.
+      return first < 120 ? { ...at, type: 'controller', controller: first, value: second } : null;
+    case 0xd0:
+      return { ...at, type: 'pressure', value: first };
+    case 0xe0:
+      return { ...at, type: 'bend', value: (first | (second << 7)) - 8192 };
+    default:
+      return null;
+  }
+}

@@ -1,0 +1,5 @@
+export * from './calibrate';
+export * from './collect';
+export * from './message';
+export * from './practice';
+export * from './recorded';

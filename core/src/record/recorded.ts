@@ -1,0 +1,84 @@
+import type { Edit } from '../edit';
+import {
+  newPart,
+  type Note,
+  type Part,
+  type PartEvent,
+  type Song,
+  type TakeRound,
+  type Track,
+  type Treatment,
+} from '../song';
+import type { Ticks } from '../time';
+import type { PlayedNote, Round } from './collect';
+
+/** Where a recording goes. */
+export interface Recording {
+  readonly track: Track;
+  /** A part that it goes into; null for a part of its own. */
+  readonly into: Part | null;
+  /** What was there between these ticks goes; null: it is added to. */
+  readonly replace: { readonly from: Ticks; readonly to: Ticks } | null;
+  /** The treatment that a part of its own begins with. */
+  readonly treatment: Treatment | null;
+  readonly name: string;
+  /** Bar lines around what was played: a new part is whole bars. */
+  readonly from: Ticks;
+  readonly to: Ticks;
+}
+
+/**
+ * The edit that puts what was played into a song: one step, whatever was recorded. Several rounds become takes of a
+ * new part, of which the last whole one is chosen. Null where nothing was played.
+ */
+export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording): Edit | null {
+  const played = rounds.filter((r) => r.notes.length + r.events.length > 0);
+  if (played.length === 0) return null;
+  let nextId = song.nextId;
+  const withIds = (notes: readonly PlayedNote[]): Note[] => notes.map((n) => ({ ...n, id: nextId++ }));
+  const [last] = played.slice(-1);
+  const whole = { kind: 'parts', name: to.name, track: to.track.id } as const;
+  if (to.into) {
+    // Rounds over a part that is there are played into it together.
+    const notes = played.flatMap((r) => withIds(r.notes));
+    const events = played.flatMap((r) => r.events);
+    const merged = mergedPart(to.into, notes, events, to.replace);
+    return { ...whole, remove: [to.into.id], add: [merged] };
+  }
+  const takes = played.map((r, k) => ({
+    id: `take${nextId++}`,
+    name: `Take ${k + 1}`,
+    notes: withIds(r.notes),
+    events: r.events,
+  }));
+  const chosen = takes[played.indexOf(last)];
+  const first = chosen.notes.reduce((least, n) => Math.min(least, n.start), to.from);
+  const part = newPart(`p${nextId++}`, to.name, Math.min(to.from, Math.max(0, first)), to.to, {
+    notes: chosen.notes,
+    events: chosen.events,
+    ...(to.treatment ? { treatment: to.treatment } : {}),
+    ...(takes.length > 1 ? { takes: takesOf(takes, chosen) } : {}),
+  });
+  return { ...whole, remove: [], add: [part] };
+}
+
+function takesOf(rounds: readonly TakeRound[], chosen: TakeRound): Part['takes'] {
+  return { chosen: { id: chosen.id, name: chosen.name }, others: rounds.filter((r) => r !== chosen) };
+}
+
+function mergedPart(
+  part: Part,
+  notes: readonly Note[],
+  events: readonly PartEvent[],
+  replace: Recording['replace'],
+): Part {
+  const goes = (tick: Ticks) => replace !== null && tick >= replace.from && tick < replace.to;
+  const kept = part.notes.filter((n) => !goes(n.start));
+  const keptEvents = part.events.filter((e) => !goes(e.tick));
+  return {
+    ...part,
+    end: Math.max(part.end, ...notes.map((n) => n.start + 1)),
+    notes: [...kept, ...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch || a.id - b.id),
+    events: [...keptEvents, ...events].sort((a, b) => a.tick - b.tick),
+  };
+}

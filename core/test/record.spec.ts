@@ -1,0 +1,246 @@
+import fc from 'fast-check';
+import { applyEdit, isProblem } from '@early-sparrow/core/edit';
+import {
+  calibrate,
+  collect,
+  messageOf,
+  practise,
+  recordedEdit,
+  tapAlong,
+  type Collecting,
+  type MidiBytes,
+  type PlayedMessage,
+  type Practice,
+} from '@early-sparrow/core/record';
+import { newSong, newTrack, roundsOf, songFault, tempoOf, type Part, type Song } from '@early-sparrow/core/song';
+import { note, song } from './build';
+import { score } from './scores';
+
+/** 120 BPM: 1.92 ticks a ms. */
+const tempo = tempoOf(newSong('x'));
+const HOW: Collecting = { tempo, latency: 0, end: 4000, begin: null, channel: null, punch: null };
+const on = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x90, pitch, 80] });
+const off = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x80, pitch, 64] });
+const places = (rounds: ReturnType<typeof collect>) =>
+  rounds.map((r) => r.notes.map((n) => [n.pitch, n.start, n.length]));
+const STEADY: Practice = { late: 0, jitter: 0, drift: 0, wrong: 0, missed: 0, velocity: 0, seed: 1 };
+
+describe('what is played in', () => {
+  it('becomes notes at its place, less the latency, to the tick', () => {
+    expect(places(collect([on(530, 60), off(780, 60)], { ...HOW, latency: 30 }))).toEqual([[[60, 960, 480]]]);
+  });
+
+  it('loses nothing: every key that was struck is a note, held ones end where recording did', () => {
+    const any = fc.array(
+      fc.record({
+        ms: fc.double({ min: 0, max: 4000, noNaN: true }),
+        pitch: fc.integer({ min: 60, max: 64 }),
+        down: fc.boolean(),
+      }),
+      { maxLength: 60 },
+    );
+    fc.assert(
+      fc.property(any, (raw) => {
+        const messages = raw.sort((a, b) => a.ms - b.ms).map((m) => (m.down ? on(m.ms, m.pitch) : off(m.ms, m.pitch)));
+        const notes = collect(messages, HOW).flatMap((r) => r.notes);
+        expect(notes).toHaveLength(messages.filter((m) => m.bytes[0] === 0x90).length);
+        for (const n of notes) {
+          expect(n.length).toBeGreaterThanOrEqual(1);
+          expect(n.start + n.length).toBeLessThanOrEqual(Math.round(4000 * 1.92) + 1);
+        }
+      }),
+    );
+  });
+
+  it('is parted by rounds; a note held over the end is cut there, one struck a hair before belongs to the next round', () => {
+    const how = { ...HOW, begin: 0, end: 2000 };
+    const rounds = collect(
+      [on(500, 60), off(900, 60), on(1500, 62), on(1960, 64), off(40, 62, 1), off(200, 64, 1)],
+      how,
+    );
+    expect(places(rounds)).toEqual([
+      [
+        [60, 960, 768],
+        [62, 2880, 960],
+      ],
+      [[64, 0, expect.any(Number)]],
+    ]);
+  });
+
+  it('inside a punch range only is kept, pedals and bends too', () => {
+    const messages: PlayedMessage[] = [
+      on(100, 60),
+      off(200, 60),
+      { ms: 600, round: 0, bytes: [0xb0, 64, 127] },
+      on(700, 61),
+      off(2500, 61),
+      { ms: 900, round: 0, bytes: [0xe0, 0, 96] },
+      on(1600, 62),
+    ];
+    const [round] = collect(messages, { ...HOW, punch: { from: 500, to: 1500 } });
+    expect(round.notes.map((n) => n.pitch)).toEqual([61]);
+    expect(round.events).toEqual([
+      { type: 'controller', channel: 0, controller: 64, value: 127, tick: 1152 },
+      { type: 'bend', channel: 0, value: 4096, tick: 1728 },
+    ]);
+  });
+
+  it('is read from a device’s bytes, and what is none of a channel is left', () => {
+    // source: MIDI 1.0: status bytes from 0x80, system messages from 0xF0, data bytes below 0x80
+    expect(messageOf([0x91, 60, 100])).toEqual([0x91, 60, 100]);
+    expect(messageOf([0xc2, 5])).toEqual([0xc2, 5, 0]);
+    expect([[0xf8], [0x90, 60], [60, 100], [0x90, 200, 3], []].map((d) => messageOf(d))).toEqual([
+      null,
+      null,
+      null,
+      null,
+      null,
+    ]);
+  });
+});
+
+describe('a recording', () => {
+  const empty = (): Song => ({ ...newSong('New'), tracks: [newTrack('t0', 'Keys')], nextId: 1 });
+  const into = (s: Song) => ({
+    track: s.tracks[0],
+    into: null as Part | null,
+    replace: null,
+    treatment: null,
+    name: 'Record Keys',
+    from: 0,
+    to: 3840,
+  });
+  const done = (s: Song, edit: ReturnType<typeof recordedEdit>) => {
+    const result = applyEdit(s, edit!);
+    if (isProblem(result)) throw new Error(result.problem);
+    return result;
+  };
+
+  it('of one round is a part, and undo takes it back', () => {
+    const s = empty();
+    const { song: after, inverse } = done(s, recordedEdit(s, collect([on(10, 60), off(400, 60)], HOW), into(s)));
+    expect(after.tracks[0].parts[0].notes).toHaveLength(1);
+    expect(songFault(after)).toBeNull();
+    expect(done(after, inverse).song.tracks).toEqual(s.tracks);
+  });
+
+  it('of several rounds keeps each as a take; choosing and mixing lose nothing and are undone', () => {
+    const s = empty();
+    const rounds = collect(
+      [on(10, 60), off(400, 60), on(20, 61, 1), off(300, 61, 1), on(1500, 62, 2), off(1600, 62, 2)],
+      {
+        ...HOW,
+        end: 2000,
+        begin: 0,
+      },
+    );
+    const { song: after } = done(s, recordedEdit(s, rounds, into(s)));
+    const part = after.tracks[0].parts[0];
+    expect(roundsOf(part).map((r) => r.notes.map((n) => n.pitch))).toEqual([[60], [61], [62]]);
+    expect(part.takes?.chosen.name).toBe('Take 3');
+    expect(songFault(after)).toBeNull();
+    const first = roundsOf(part)[0].id;
+    const chosen = done(after, { kind: 'part-take', name: 'Choose', part: part.id, take: first });
+    expect(chosen.song.tracks[0].parts[0].notes.map((n) => n.pitch)).toEqual([60]);
+    expect(songFault(chosen.song)).toBeNull();
+    const mixed = done(after, {
+      kind: 'part-take',
+      name: 'Mix',
+      part: part.id,
+      take: first,
+      range: { from: 0, to: 960 },
+    });
+    expect(mixed.song.tracks[0].parts[0].notes.map((n) => n.pitch)).toEqual([60, 62]);
+    expect(done(mixed.song, mixed.inverse).song.tracks).toEqual(after.tracks);
+    expect(done(chosen.song, chosen.inverse).song.tracks).toEqual(after.tracks);
+    const alone = done(after, { kind: 'part-one-take', name: 'Keep', part: part.id, takes: null });
+    expect(alone.song.tracks[0].parts[0].takes).toBeUndefined();
+    expect(done(alone.song, alone.inverse).song.tracks).toEqual(after.tracks);
+  });
+
+  it('into a part adds to it, or takes the place of what was there', () => {
+    const s = song([note(0, 100), note(1, 2000)]);
+    const [track] = s.tracks;
+    const rounds = collect([on(100, 72), off(200, 72)], HOW);
+    const to = { ...into(s), track, into: track.parts[0] };
+    const added = done(s, recordedEdit(s, rounds, to)).song.tracks[0].parts[0];
+    expect(added.notes.map((n) => n.start)).toEqual([100, 192, 2000]);
+    const replaced = done(s, recordedEdit(s, rounds, { ...to, replace: { from: 0, to: 960 } })).song.tracks[0].parts[0];
+    expect(replaced.notes.map((n) => n.start)).toEqual([192, 2000]);
+  });
+
+  it('in which nothing was played is none', () => {
+    const s = empty();
+    expect(recordedEdit(s, collect([], HOW), into(s))).toBeNull();
+  });
+});
+
+describe('the practice player', () => {
+  const notes = score(
+    Array.from({ length: 400 }, (_, id) => ({ id, start: id * 125, end: id * 125 + 60, pitch: 60 + (id % 12) })),
+  ).notes;
+  const starts = (how: Partial<Practice>) =>
+    practise(notes, { ...STEADY, ...how })
+      .filter((m) => m.bytes[0] === 0x90)
+      .map((m) => m.ms);
+
+  it('plays what it is given where it is steady, and the same again for the same seed', () => {
+    expect(starts({})).toEqual([...notes.start]);
+    expect(practise(notes, { ...STEADY, jitter: 9, drift: 9 })).toEqual(
+      practise(notes, { ...STEADY, jitter: 9, drift: 9 }),
+    );
+  });
+
+  it('is late and uneven by what is asked', () => {
+    const off = starts({ late: 30, jitter: 12 })
+      .sort((a, b) => a - b)
+      .map((ms, i) => ms - notes.start[i]);
+    const mean = off.reduce((a, b) => a + b) / off.length;
+    const sd = Math.sqrt(off.reduce((sum, d) => sum + (d - mean) ** 2, 0) / off.length);
+    expect(mean).toBeGreaterThan(28);
+    expect(mean).toBeLessThan(32);
+    expect(sd).toBeGreaterThan(10.5);
+    expect(sd).toBeLessThan(13.5);
+  });
+
+  it('misses notes, plays wrong ones, and lets every key go', () => {
+    const played = practise(notes, { ...STEADY, missed: 0.2, wrong: 0.1, velocity: 20 });
+    const ons = played.filter((m) => m.bytes[0] === 0x90);
+    expect(ons.length).toBeGreaterThan(290);
+    expect(ons.length).toBeLessThan(350);
+    expect(played.length).toBe(ons.length * 2);
+    const down = new Set<number>();
+    for (const { bytes } of played) {
+      const [status, pitch] = bytes as MidiBytes;
+      if (status === 0x90) {
+        expect(down.has(pitch)).toBe(false);
+        down.add(pitch);
+      } else down.delete(pitch);
+    }
+    expect(down.size).toBe(0);
+  });
+});
+
+describe('calibration', () => {
+  const beats = Array.from({ length: 16 }, (_, k) => k * 500);
+
+  it('finds latency and spread from taps', () => {
+    const taps = tapAlong(beats, { ...STEADY, late: 30, jitter: 8, seed: 5 })
+      .filter((m) => m.bytes[0] === 0x90)
+      .map((m) => m.ms);
+    const found = calibrate(beats, taps)!;
+    expect(Math.abs(found.latency - 30)).toBeLessThan(6);
+    expect(found.spread).toBeGreaterThan(1);
+    expect(found.spread).toBeLessThan(12);
+  });
+
+  it('is none for too few taps, and taps that are far from every beat count for nothing', () => {
+    expect(calibrate(beats, [10, 510, 1010])).toBeNull();
+    const found = calibrate(
+      beats,
+      [...beats.map((b) => b + 20), 750, 1250].sort((a, b) => a - b),
+    )!;
+    expect(found.latency).toBe(20);
+    expect(found.taps).toBe(14);
+  });
+});
