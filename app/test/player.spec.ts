@@ -60,7 +60,7 @@ class Device {
   }
   render(): void {
     const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
-    this.engine.render(left, right);
+    this.engine.render(left, right, this.frame);
     this.frame += BLOCK;
     this.loudest = Math.max(this.loudest, ...left);
   }

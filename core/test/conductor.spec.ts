@@ -184,6 +184,18 @@ describe('the conductor', () => {
     expect(struck[1].frame).toBeLessThanOrEqual(frames(401));
   });
 
+  it('goes on where it was after frames that the device left out, and says so', () => {
+    const { conductor, legs, struck, run } = rig(score([{ id: 0, start: 500, end: 600 }]));
+    conductor.start(0);
+    run(200);
+    conductor.at(48_000);
+    expect(conductor.position).toBeCloseTo(200, 0);
+    expect(legs[legs.length - 1].frame).toBeGreaterThan(0);
+    run(400);
+    // Three hundred ms of the song were left when the device went on at its frame 48,000.
+    expect(Math.abs(struck[0].frame - 48_000 - frames(300))).toBeLessThanOrEqual(BLOCK);
+  });
+
   it('finds pedals, bends and volumes as they are where playing begins', () => {
     const events = [
       [0, 0xb0, 7, 90],

@@ -16,11 +16,12 @@ const NOTHING_ALLOWED = [
   'gyroscope',
   'magnetometer',
   'microphone',
-  'midi',
   'payment',
   'usb',
 ]
   .map((feature) => `${feature}=()`)
+  // MIDI devices are asked for when the user wants them, by this page alone; system exclusive messages are not.
+  .concat('midi=(self)')
   .join(', ');
 /** What the build leaves beside the application and nobody outside has to see. */
 const PRIVATE = /^\/(stats\.json|\.|prerendered-routes\.json)/;

@@ -24,6 +24,10 @@ import { Following } from './fits/following';
 import { BlindCompare } from './listening/blind-compare';
 import { BlindTest } from './listening/blind-test';
 import { Narrowing } from './listening/narrowing';
+import { Calibrator } from './recording/calibrator';
+import { Recorder } from './recording/recorder';
+import { RecordingStrip } from './recording/recording-strip';
+import { TakesBar } from './recording/takes-bar';
 import { SoundStrip } from './listening/sound-strip';
 import { WavExport } from './listening/wav-export';
 import { CommandList } from './commands/command-list';
@@ -63,7 +67,9 @@ import { Viewport } from './picture/viewport';
     Messages,
     TimingReport,
     Overview,
+    RecordingStrip,
     SoundStrip,
+    TakesBar,
     TempoStrip,
     TimingView,
     TrackList,
@@ -86,6 +92,8 @@ import { Viewport } from './picture/viewport';
     Opened,
     BlindTest,
     Narrowing,
+    Recorder,
+    Calibrator,
     WavExport,
     Commands,
     Gestures,
@@ -112,6 +120,9 @@ export class DeskPage {
   protected readonly commands = inject(Commands);
   protected readonly fitting = inject(TempoFitting);
   private readonly exporter = inject(Exporter);
+  private readonly recorder = inject(Recorder);
+  private readonly role = this.store.selectSignal(deskFeature.selectRole);
+  private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   private readonly songs = inject(SongStore);
   protected readonly showing = inject(Showing);
   protected readonly player = inject(Player);
@@ -146,11 +157,20 @@ export class DeskPage {
     this.escapable('report', this.commands.reportOpen);
     this.escapable('drawer', this.commands.drawerOpen);
     this.escapable('sound', this.commands.soundOpen);
+    this.escapable('play in', this.commands.playInOpen);
+    this.recoverRecording();
     const unbind = tinykeys(window, this.keys());
     inject(DestroyRef).onDestroy(() => {
       unbind();
       this.leave();
       this.store.dispatch(DeskActions.close());
+    });
+  }
+
+  /** What was being recorded when a tab was closed comes back with its song, once this tab may write. */
+  private recoverRecording(): void {
+    effect(() => {
+      if (this.role() === 'writer' && this.songId()) untracked(() => void this.recorder.recover());
     });
   }
 
@@ -161,6 +181,7 @@ export class DeskPage {
     this.blind.forget();
     this.commands.reportOpen.set(false);
     this.commands.soundOpen.set(false);
+    this.commands.playInOpen.set(false);
     this.commands.recipesOpen.set(false);
   }
 

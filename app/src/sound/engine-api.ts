@@ -1,3 +1,4 @@
+import type { MidiBytes } from '@early-sparrow/core/record';
 import type { Leg, MixTrack, MsSpan, ScoreTrack, Ticking } from '@early-sparrow/core/sound';
 
 /** What is said to the engine. Times in ms of the song. */
@@ -10,6 +11,8 @@ export type ToEngine =
   | { readonly say: 'rate'; readonly rate: number }
   | { readonly say: 'start'; readonly from: number; readonly lead: Ticking }
   | { readonly say: 'stop' }
+  /** Something that is played in now, to be heard at once. */
+  | { readonly say: 'live'; readonly track: string; readonly bytes: MidiBytes }
   /** A sound of the bank; `fresh` begins with none of those that came before. */
   | {
       readonly say: 'sound';

@@ -1,4 +1,5 @@
 import { BankSampler } from '@early-sparrow/core/bank';
+import { isNoteOff, isNoteOn, type MidiBytes } from '@early-sparrow/core/record';
 import { Band, Conductor, type Leg } from '@early-sparrow/core/sound';
 import type { FromEngine, Struck, ToEngine } from './engine-api';
 
@@ -64,6 +65,9 @@ export class Engine {
       case 'stop':
         this.conductor.stop();
         break;
+      case 'live':
+        this.live(message.track, message.bytes);
+        break;
       case 'sound':
         this.addSound(message);
         break;
@@ -77,7 +81,9 @@ export class Engine {
     }
   }
 
-  render(left: Float32Array, right: Float32Array): void {
+  /** @param frame of the device that comes next */
+  render(left: Float32Array, right: Float32Array, frame: number): void {
+    this.conductor.at(frame);
     this.conductor.render(left, right);
     if (++this.blocks % TOLD_EVERY !== 0) return;
     if (this.notes > 0) this.tell({ tell: 'struck', notes: this.notes, late: this.late });
@@ -86,6 +92,13 @@ export class Engine {
       this.tell({ tell: 'watched', struck: this.watched });
       this.watched = [];
     }
+  }
+
+  private live(track: string, bytes: MidiBytes): void {
+    const [status, first, second] = bytes;
+    if (isNoteOn(bytes)) this.band.noteOn(track, 0, first, second);
+    else if (isNoteOff(bytes)) this.band.noteOff(track, 0, first);
+    else this.band.message(track, 0, status & 0xf0, first, second);
   }
 
   private addSound({ program, drums, bytes }: ToEngine & { say: 'sound' }): void {

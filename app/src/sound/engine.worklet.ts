@@ -21,7 +21,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   }
 
   process(_inputs: unknown, [[left, right]]: Output): boolean {
-    this.engine.render(left, right);
+    this.engine.render(left, right, currentFrame);
     return true;
   }
 }

@@ -1,8 +1,9 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { clickOf, countIn, mixOf, NO_TICKS, together, type Ticking } from '@early-sparrow/core/sound';
+import { clickOf, countIn, mixOf, NO_TICKS, TICKS, together, type Ticking } from '@early-sparrow/core/sound';
+import type { MidiBytes } from '@early-sparrow/core/record';
 import { asPlayed } from '@early-sparrow/core/smf';
-import { songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { newSong, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
 import { correctedTrack } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { Said } from '../common/said';
@@ -20,6 +21,8 @@ export interface Span {
 
 /** The audio engine sleeps when nothing has been played for so long, in ms. */
 const SLEEPS_AFTER = 20_000;
+
+const NOTHING = newSong('');
 
 /** What rings on after the song's last note is heard, in ms. */
 const RINGS_ON = 500;
@@ -41,6 +44,8 @@ export class Player {
   readonly loopOn = signal(false);
   /** 1 as it is, 0.5 for close listening. */
   readonly rate = signal(1);
+  /** It does not end with the song: something is recorded. */
+  readonly endless = signal(false);
   /** Only these notes sound; null: all. */
   readonly only = signal<ReadonlySet<number> | null>(null);
   /** Where the notes of the chosen track were meant, as ticks to be heard. */
@@ -74,6 +79,7 @@ export class Player {
   private opening: Promise<SoundDevice> | null = null;
   private sleeping: ReturnType<typeof setTimeout> | undefined;
   private frame = 0;
+  private clicking = false;
 
   constructor() {
     // What changes is heard at once; the engine knows the whole song, so that nothing here can make a note late.
@@ -96,6 +102,7 @@ export class Player {
     const song = this.song();
     const device = this.device();
     if (!song || !device) return;
+    this.clicking = false;
     this.playing.set(true);
     this.trouble.set({ gaps: 0, late: 0 });
     this.sendScores();
@@ -150,6 +157,53 @@ export class Player {
     const song = this.song();
     const device = this.device();
     if (this.playing() && song && device) this.begin(song, device, this.position(), 0);
+  }
+
+  /** Song time in ms, and the round of the loop, heard at a time of the page's clock; null while nothing plays. */
+  heardAt(at: number): { readonly ms: number; readonly round: number } | null {
+    return this.playing() ? (this.device()?.heardAt(at) ?? null) : null;
+  }
+
+  /** Lets what is played in be heard with a track's voice. */
+  live(track: string, bytes: MidiBytes): void {
+    this.device()?.say({ say: 'live', track, bytes });
+  }
+
+  /** Clicks alone, for tapping along. @param beats in ms from now @param end in ms */
+  async clicks(beats: readonly number[], end: number): Promise<void> {
+    await this.open();
+    const device = this.device();
+    if (!device) return;
+    this.clicking = true;
+    const kind = new Uint8Array(beats.length).fill(TICKS.indexOf('beat'));
+    // No note of the song sounds meanwhile: playing begins after the last of them.
+    device.begin();
+    device.say({ say: 'mix', tracks: mixOf(this.song() ?? NOTHING).map((t) => ({ ...t, audible: false })) });
+    device.say({ say: 'ticks', ticks: { at: Float64Array.from(beats), kind }, on: true, gain: 1 });
+    device.say({ say: 'loop', loop: null });
+    device.say({ say: 'rate', rate: 1 });
+    device.say({ say: 'end', end });
+    device.say({ say: 'start', from: 0, lead: NO_TICKS });
+  }
+
+  /** Time in the clicks that was heard at a time of the page's clock, in ms; null while there are none. */
+  clickedAt(at: number): number | null {
+    return this.clicking ? (this.device()?.heardAt(at)?.ms ?? null) : null;
+  }
+
+  stopClicks(): void {
+    if (!this.clicking) return;
+    this.clicking = false;
+    this.halt();
+    this.sendRest();
+  }
+
+  /** Wakes the audio engine for what is played in while the song stands still. */
+  async wake(): Promise<void> {
+    await this.open();
+    this.sendScores();
+    this.sendRest();
+    this.sounds.want();
   }
 
   private begin(song: Song, device: SoundDevice, tick: number, bars: number): void {
@@ -231,9 +285,10 @@ export class Player {
     const device = this.device();
     if (!song || !device || !this.sender) return;
     const played = this.heard() === 'played' ? asPlayed(song) : null;
-    const tracks = song.tracks.flatMap((track, i) =>
-      track.parts.length === 0 ? [] : [{ track, performed: played ? played[i] : correctedTrack(track, song) }],
-    );
+    const tracks = song.tracks.map((track, i) => ({
+      track,
+      performed: played ? played[i] : correctedTrack(track, song),
+    }));
     this.sender.update(tracks, tempoOf(song), this.only());
     untracked(() => this.sounds.need(this.sender?.sounds() ?? []));
   }
@@ -253,7 +308,8 @@ export class Player {
       loop: this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null,
     });
     const until = this.until();
-    device.say({ say: 'end', end: until === null ? tempo.toMs(songEnd(song)) + RINGS_ON : tempo.toMs(until) });
+    const end = until === null ? tempo.toMs(songEnd(song)) + RINGS_ON : tempo.toMs(until);
+    device.say({ say: 'end', end: this.endless() ? null : end });
     device.say({ say: 'rate', rate: this.rate() });
   }
 }

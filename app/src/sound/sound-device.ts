@@ -5,6 +5,12 @@ import type { FromEngine, ToEngine } from './engine-api';
 const SCRIPT_FRAMES = 1024;
 /** The audio clock is held against the computer's own so often, in ms. */
 const CHECK_MS = 500;
+/** Beyond it the audio clock was stopped in between, in seconds. */
+const CLOCK_JUMP = 0.05;
+const CLOCK_SMOOTHING = 0.1;
+/** So many legs are remembered: what is played in is told a moment after it was heard. */
+const LEGS = 64;
+
 /** A difference of the clocks that the ear notices as a gap, in ms. */
 const GAP_MS = 25;
 
@@ -18,6 +24,7 @@ export class SoundDevice {
   private readonly samples = new Float32Array(this.meter.fftSize);
   private post: (message: ToEngine, transfer?: Transferable[]) => void = () => undefined;
   private legs: Leg[] = [];
+  private offset: number | null = null;
   private listeners: ((told: FromEngine) => void)[] = [];
   private check: ReturnType<typeof setInterval> | undefined;
   /** Gaps since the last start: times at which the audio thread did not keep up. */
@@ -51,13 +58,34 @@ export class SoundDevice {
     if (this.context.state === 'running') await this.context.suspend();
   }
 
+  /**
+   * Song time in ms, and the round of the loop, that is heard at a time; null while nothing plays.
+   * @param at of the page's own clock, in ms
+   */
+  heardAt(at = performance.now()): { readonly ms: number; readonly round: number } | null {
+    const heard = (at / 1000 + this.clock()) * this.context.sampleRate;
+    const leg = this.legs.findLast((l) => l.frame <= heard) ?? this.legs.at(0);
+    if (!leg) return null;
+    const ms = leg.ms + (Math.max(0, heard - leg.frame) * leg.msPerSecond) / this.context.sampleRate;
+    return { ms, round: leg.round };
+  }
+
   /** Song time in ms that is heard now; null while nothing plays. */
   position(): number | null {
-    const { currentTime, sampleRate, outputLatency, baseLatency } = this.context;
-    const heard = (currentTime - (outputLatency || baseLatency || 0)) * sampleRate;
-    while (this.legs.length > 1 && this.legs[1].frame <= heard) this.legs.shift();
-    const [leg] = this.legs;
-    return leg ? leg.ms + (Math.max(0, heard - leg.frame) * leg.msPerSecond) / sampleRate : null;
+    return this.heardAt()?.ms ?? null;
+  }
+
+  /** What is heard, in seconds of the audio clock, less the page's own clock; smoothed, since it is told in steps. */
+  private clock(): number {
+    const { contextTime = 0, performanceTime = 0 } = this.context.getOutputTimestamp();
+    const { currentTime, outputLatency, baseLatency } = this.context;
+    const told =
+      contextTime > 0 && performanceTime > 0
+        ? contextTime - performanceTime / 1000
+        : currentTime - (outputLatency || baseLatency || 0) - performance.now() / 1000;
+    const far = this.offset === null || Math.abs(told - this.offset) > CLOCK_JUMP;
+    this.offset = far ? told : this.offset! + (told - this.offset!) * CLOCK_SMOOTHING;
+    return this.offset!;
   }
 
   /** Loudness now, in dB below full scale. */
@@ -70,6 +98,7 @@ export class SoundDevice {
   /** Forgets where it was: what comes next begins anew. */
   begin(): void {
     this.legs = [];
+    this.offset = null;
     this.gaps = 0;
     clearInterval(this.check);
     let [audio, own] = [this.context.currentTime * 1000, performance.now()];
@@ -112,14 +141,16 @@ export class SoundDevice {
     const engine = new Engine(context.sampleRate, Math.round(context.currentTime * context.sampleRate), (told) =>
       this.hear(told),
     );
-    node.onaudioprocess = ({ outputBuffer }) =>
-      engine.render(outputBuffer.getChannelData(0), outputBuffer.getChannelData(1));
+    node.onaudioprocess = ({ outputBuffer, playbackTime }) => {
+      const frame = Math.round(playbackTime * context.sampleRate);
+      engine.render(outputBuffer.getChannelData(0), outputBuffer.getChannelData(1), frame);
+    };
     this.post = (message) => engine.hear(message);
     node.connect(this.meter);
   }
 
   private hear(told: FromEngine): void {
-    if (told.tell === 'leg') this.legs.push(told.leg);
+    if (told.tell === 'leg') this.legs = [...this.legs, told.leg].slice(-LEGS);
     for (const listener of this.listeners) listener(told);
   }
 }

@@ -61,6 +61,17 @@ export interface Damaged {
   readonly entries: readonly unknown[];
 }
 
+/** Some of what is being played in, written while it is played: a tab that is closed loses none of it. */
+export interface PlayedChunk {
+  readonly id?: number;
+  readonly song: string;
+  /** Which recording: they are told apart by when they began, as an ISO date. */
+  readonly began: string;
+  /** Unchecked: what goes where, and the messages. */
+  readonly plan: unknown;
+  readonly messages: unknown;
+}
+
 /** Everything that this browser keeps. */
 export class Database extends Dexie {
   readonly infos!: Table<SongInfo, string>;
@@ -68,6 +79,7 @@ export class Database extends Dexie {
   readonly entries!: Table<JournalEntry, [string, number]>;
   readonly damaged!: Table<Damaged, number>;
   readonly recipes!: Table<Recipe, string>;
+  readonly played!: Table<PlayedChunk, number>;
   /** The journal of version 1; a song's steps leave it when the song is opened. */
   readonly journal!: Table<OldEntry, number>;
 
@@ -76,5 +88,6 @@ export class Database extends Dexie {
     super(name, { chromeTransactionDurability: 'strict' });
     this.version(1).stores({ infos: 'id, changed', snapshots: 'id', journal: '++seq, song', recipes: 'name' });
     this.version(2).stores({ entries: '[song+n], song', damaged: '++id, song' });
+    this.version(3).stores({ played: '++id, song' });
   }
 }

@@ -29,6 +29,11 @@ export class SongStore {
   readonly list$ = liveQuery(() => this.database.infos.orderBy('changed').reverse().toArray());
 
   /** The saved recipes' table, in the same database. */
+  /** What is being played in. */
+  get played(): Database['played'] {
+    return this.database.played;
+  }
+
   get recipes(): Database['recipes'] {
     return this.database.recipes;
   }

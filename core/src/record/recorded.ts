@@ -1,6 +1,7 @@
 import type { Edit } from '../edit';
 import {
   newPart,
+  newTrack,
   type Note,
   type Part,
   type PartEvent,
@@ -14,6 +15,7 @@ import type { PlayedNote, Round } from './collect';
 
 /** Where a recording goes. */
 export interface Recording {
+  /** One that is not in the song yet is added to it. */
   readonly track: Track;
   /** A part that it goes into; null for a part of its own. */
   readonly into: Part | null;
@@ -21,6 +23,7 @@ export interface Recording {
   readonly replace: { readonly from: Ticks; readonly to: Ticks } | null;
   /** The treatment that a part of its own begins with. */
   readonly treatment: Treatment | null;
+  /** Of the step, as people read it. */
   readonly name: string;
   /** Bar lines around what was played: a new part is whole bars. */
   readonly from: Ticks;
@@ -37,6 +40,8 @@ export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording
   let nextId = song.nextId;
   const withIds = (notes: readonly PlayedNote[]): Note[] => notes.map((n) => ({ ...n, id: nextId++ }));
   const [last] = played.slice(-1);
+  const isNew = !song.tracks.some((t) => t.id === to.track.id);
+  if (isNew) nextId++;
   const whole = { kind: 'parts', name: to.name, track: to.track.id } as const;
   if (to.into) {
     // Rounds over a part that is there are played into it together.
@@ -53,13 +58,28 @@ export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording
   }));
   const chosen = takes[played.indexOf(last)];
   const first = chosen.notes.reduce((least, n) => Math.min(least, n.start), to.from);
-  const part = newPart(`p${nextId++}`, to.name, Math.min(to.from, Math.max(0, first)), to.to, {
+  const part = newPart(`p${nextId++}`, to.track.name, Math.min(to.from, Math.max(0, first)), to.to, {
     notes: chosen.notes,
     events: chosen.events,
     ...(to.treatment ? { treatment: to.treatment } : {}),
     ...(takes.length > 1 ? { takes: takesOf(takes, chosen) } : {}),
   });
-  return { ...whole, remove: [], add: [part] };
+  if (!isNew) return { ...whole, remove: [], add: [part] };
+  return {
+    kind: 'tracks',
+    name: to.name,
+    remove: [],
+    add: [{ at: song.tracks.length, track: { ...to.track, parts: [part] } }],
+  };
+}
+
+/** A track for what is recorded, which sounds like another; it comes into the song with its first part. */
+export function trackLike(song: Song, name: string, like: Track | null): Track {
+  if (!like) return newTrack(`t${song.nextId}`, name);
+  const { voice, channel } = like;
+  const event = like.setup.find((e) => e.type === 'program');
+  const program = like.program ?? (event?.type === 'program' ? event.program : null);
+  return newTrack(`t${song.nextId}`, name, { voice, channel, program });
 }
 
 function takesOf(rounds: readonly TakeRound[], chosen: TakeRound): Part['takes'] {

@@ -31,6 +31,8 @@ export interface Leg {
   readonly ms: Ms;
   /** Song time for each second of the device, in ms. */
   readonly msPerSecond: number;
+  /** Of the loop since playing began, from 0. */
+  readonly round: number;
 }
 
 /** What a conductor tells of its playing. */
@@ -87,6 +89,7 @@ export class Conductor {
   private loop: MsSpan | null = null;
   private end: Ms | null = null;
   private rate = 1;
+  private round = 0;
   /** Frames rendered since the device began. */
   private frame: number;
 
@@ -174,6 +177,7 @@ export class Conductor {
     const begin = loop && (from < loop.from || from >= loop.to) ? loop.from : from;
     this.leadIn = lead;
     this.leadAt = 0;
+    this.round = 0;
     const before = lead.at.length > 0 ? -lead.at[0] : 0;
     this.jump(begin, begin - before - pause * 1000 * this.rate);
   }
@@ -188,6 +192,18 @@ export class Conductor {
   finish(): void {
     this.release(() => true);
     this.leg = null;
+  }
+
+  /**
+   * Says which frame of the device comes next, where some were not asked for: the song stood still meanwhile.
+   */
+  at(frame: number): void {
+    const gap = frame - this.frame;
+    if (gap === 0) return;
+    this.frame = frame;
+    if (!this.leg) return;
+    this.leg = { ...this.leg, frame: this.leg.frame + gap };
+    this.listener.leg(this.leg);
   }
 
   render(left: Float32Array, right: Float32Array): void {
@@ -218,7 +234,7 @@ export class Conductor {
   }
 
   private newLeg(ms: Ms): void {
-    this.leg = { frame: this.frame, ms, msPerSecond: 1000 * this.rate };
+    this.leg = { frame: this.frame, ms, msPerSecond: 1000 * this.rate, round: this.round };
     this.listener.leg(this.leg);
   }
 
@@ -246,6 +262,7 @@ export class Conductor {
       const due = (ms: Ms) => this.frameAt(leg, ms) <= this.frame;
       this.release((s) => due(s.end));
       if (this.loop && due(this.loop.to)) {
+        this.round++;
         this.jump(this.loop.from);
         continue;
       }

@@ -11,7 +11,8 @@ const BANK_SELECTS = new Set([0, 32]);
 export function scoreOf(track: Track, performed: TrackPerformance, tempo: TempoMap): ScoreTrack {
   const notes = notesOf(performed);
   const used = new Set([...notes.map((n) => n.channel), ...performed.events.flatMap(channelOf)]);
-  const channels = [...used].sort((a, b) => a - b);
+  // A track in which nothing is yet has a voice to be played in with.
+  const channels = used.size > 0 ? [...used].sort((a, b) => a - b) : [track.channel ?? 0];
   const slotOf = new Map(channels.map((channel, slot) => [channel, slot]));
   const count = notes.length;
   const columns: ScoreNotes = {

@@ -13,6 +13,7 @@ import { Exporter } from './exporter';
 import { Looping } from '../listening/looping';
 import { Narrowing } from '../listening/narrowing';
 import { Opened } from './opened';
+import { Recorder } from '../recording/recorder';
 import { Selecting } from '../selection/selecting';
 import { Showing } from '../picture/showing';
 import { TempoFitting } from '../tempo/tempo-fitting';
@@ -40,6 +41,7 @@ export class Commands {
   private readonly player = inject(Player);
   private readonly listening = inject(ListeningSettings);
   private readonly narrowing = inject(Narrowing);
+  private readonly recorder = inject(Recorder);
   private readonly selecting = inject(Selecting);
   private readonly treating = inject(Treating);
   private readonly theme = inject(Theme);
@@ -57,6 +59,8 @@ export class Commands {
   readonly listOpen = signal(false);
   /** Whether the timing report is open. */
   readonly reportOpen = signal(false);
+  /** Whether what is played in with is open. */
+  readonly playInOpen = signal(false);
   /** Whether the settings of sound and listening are open. */
   readonly soundOpen = signal(false);
   /** Whether the recipes are open. */
@@ -80,6 +84,8 @@ export class Commands {
     command('Listen', 'Half speed on or off', ['KeyJ'], () => this.player.rate.update((r) => (r === 1 ? 0.5 : 1))),
     command('Listen', 'Silence everything', ['KeyX'], () => this.player.silence()),
     command('Listen', 'Click, voices, WAV file', ['KeyM'], () => this.soundOpen.update((open) => !open)),
+    command('Record', 'Record, or stop recording', ['Shift+KeyR'], () => this.recorder.toggle()),
+    command('Record', 'What is played in, and where to', ['KeyI'], () => this.playInOpen.update((open) => !open)),
     command('Listen', 'Blind compare', ['KeyB'], () => this.blind.start()),
     command('Undo', 'Undo', ['$mod+KeyZ'], () => this.store.dispatch(DeskActions.undo())),
     command('Undo', 'Redo', ['$mod+Shift+KeyZ', '$mod+KeyY'], () => this.store.dispatch(DeskActions.redo())),

@@ -11,6 +11,7 @@ import { Commands } from '../commands/commands';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Looping } from './looping';
 import { Narrowing } from './narrowing';
+import { Recorder } from '../recording/recorder';
 
 /** The foot of the desk: play, stop, where we are, loop and click. */
 @Component({
@@ -29,6 +30,15 @@ import { Narrowing } from './narrowing';
       (click)="player.toggle()"
     >
       <es-icon [name]="player.playing() ? 'pause' : 'play'" />
+    </button>
+    <button
+      class="round record"
+      title="Record what is played in (Shift R)"
+      [attr.aria-label]="recorder.recording() ? 'Stop recording' : 'Record'"
+      [attr.aria-pressed]="recorder.recording()"
+      (click)="recorder.toggle()"
+    >
+      <span></span>
     </button>
     <span class="place number" aria-label="Bar, beat, sixteenth">{{ place().text }}</span>
     <span class="number soft">{{ place().clock }}</span>
@@ -62,6 +72,14 @@ import { Narrowing } from './narrowing';
         {{ narrowed() }}
       </button>
     }
+    <button
+      class="word"
+      title="What is played in, and where to (I)"
+      [attr.aria-expanded]="commands.playInOpen()"
+      (click)="commands.playInOpen.set(!commands.playInOpen())"
+    >
+      Play in
+    </button>
     <button
       class="word"
       title="Click, voices, WAV file (M)"
@@ -108,6 +126,20 @@ import { Narrowing } from './narrowing';
       background: var(--action);
       border-color: var(--action);
       color: var(--on-action);
+    }
+    .record span {
+      width: 14px;
+      height: 14px;
+      border-radius: 50%;
+      background: var(--late);
+    }
+    .record[aria-pressed='true'] {
+      border-color: var(--late);
+      background: var(--late);
+    }
+    .record[aria-pressed='true'] span {
+      border-radius: 2px;
+      background: var(--paper);
     }
     .place {
       font-size: 20px;
@@ -182,6 +214,7 @@ export class Transport {
   protected readonly looping = inject(Looping);
   protected readonly listening = inject(ListeningSettings);
   protected readonly narrowing = inject(Narrowing);
+  protected readonly recorder = inject(Recorder);
   protected readonly commands = inject(Commands);
   protected readonly said = inject(Said);
   protected readonly fitting = inject(TempoFitting);

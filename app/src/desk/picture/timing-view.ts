@@ -17,6 +17,7 @@ import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/s
 import { countedFirst, earlyOrLate } from '../../common/format';
 import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
+import { Recorder } from '../recording/recorder';
 import { Player } from '../../sound/player';
 import { Gestures, type Gesture } from '../selection/gestures';
 import { Leans } from '../fits/leans';
@@ -152,6 +153,7 @@ export class TimingView {
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
   private readonly listening = inject(ListeningSettings);
+  private readonly recorder = inject(Recorder);
   private readonly selecting = inject(Selecting);
   private readonly leans = inject(Leans);
   private readonly gestures = inject(Gestures);
@@ -224,6 +226,8 @@ export class TimingView {
         loopOn: this.player.loopOn,
         selected: this.selecting.ids,
         cursor: this.cursorIndex,
+        live: this.recorder.live,
+        playhead: this.player.position,
         box: this.gestures.box,
       });
       const observer = new ResizeObserver(() => this.resize(element));
@@ -255,6 +259,8 @@ export class TimingView {
     effect(() => {
       void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.cursorIndex()];
       void [this.selecting.ids(), this.gestures.box(), this.picture(), this.corrected()];
+      // A note that is held grows with the playhead.
+      if (this.recorder.live().length > 0) this.player.position();
       this.readView();
       this.painter?.redrawOverlay();
     });

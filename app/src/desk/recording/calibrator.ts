@@ -1,0 +1,93 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { calibrate, FEWEST_TAPS, isNoteOn, tapAlong, type Calibration } from '@early-sparrow/core/record';
+import { Said } from '../../common/said';
+import { Inputs } from '../../input/inputs';
+import { PracticeSource } from '../../input/practice-source';
+import { Player } from '../../sound/player';
+
+/** Beats of a calibration, and how far apart they are in ms. */
+const BEATS = 16;
+const APART = 500;
+/** The first beat comes so long after the press, in ms. */
+const FIRST = 1000;
+
+/** Measures how late the chosen device is: somebody taps along with a click. */
+@Injectable()
+export class Calibrator {
+  private readonly inputs = inject(Inputs);
+  private readonly player = inject(Player);
+  private readonly said = inject(Said);
+
+  /** While it runs: taps so far; else null. */
+  readonly taps = signal<readonly number[] | null>(null);
+  readonly found = signal<Calibration | null>(null);
+  readonly left = computed(() => Math.max(0, BEATS - (this.taps()?.length ?? 0)));
+  private stopListening: () => void = () => undefined;
+
+  async start(): Promise<void> {
+    if (this.taps()) return;
+    if (this.player.playing()) this.player.stop();
+    const beats = Array.from({ length: BEATS }, (_, k) => FIRST + k * APART);
+    this.found.set(null);
+    try {
+      await this.player.clicks(beats, FIRST + BEATS * APART);
+    } catch {
+      this.said.say('The browser gives no sound. Check its sound settings and try again.');
+      return;
+    }
+    this.inputs.open.set(true);
+    this.taps.set([]);
+    const unlisten = this.inputs.listen((bytes, at) => {
+      const heard = this.player.clickedAt(at);
+      if (isNoteOn(bytes) && heard !== null) this.taps.update((all) => [...(all ?? []), heard]);
+    });
+    const practised = tapAlong(beats, this.inputs.practice());
+    // The practice player taps too, if it is the one that is chosen.
+    const player = new PracticeSource(
+      () => practised,
+      (at) => {
+        const ms = this.player.clickedAt(at);
+        return ms === null ? null : { ms, round: 0 };
+      },
+    );
+    const unpractise =
+      this.inputs.chosen() === player.id
+        ? player.listen((bytes, at) => {
+            const heard = this.player.clickedAt(at);
+            if (isNoteOn(bytes) && heard !== null) this.taps.update((all) => [...(all ?? []), heard]);
+          })
+        : () => undefined;
+    const timer = setTimeout(() => this.finish(beats), FIRST + BEATS * APART + APART);
+    this.stopListening = () => {
+      unlisten();
+      unpractise();
+      clearTimeout(timer);
+    };
+  }
+
+  cancel(): void {
+    this.stopListening();
+    this.player.stopClicks();
+    this.taps.set(null);
+  }
+
+  /** Takes what was found into use for the chosen device. */
+  use(): void {
+    const found = this.found();
+    if (!found) return;
+    this.inputs.setLatency(Math.round(found.latency * 10) / 10);
+    this.found.set(null);
+  }
+
+  private finish(beats: readonly number[]): void {
+    const taps = this.taps() ?? [];
+    this.cancel();
+    const found = calibrate(beats, taps);
+    this.found.set(found);
+    if (!found) {
+      this.said.say(
+        `Only ${taps.length} taps were heard on the beats; ${FEWEST_TAPS + 2} are needed. Choose what you play with, and tap any key with each click.`,
+      );
+    }
+  }
+}

@@ -1,0 +1,104 @@
+import { ChangeDetectionStrategy, Component, computed, inject, model } from '@angular/core';
+import type { Practice } from '@early-sparrow/core/record';
+import type { Option } from '../../common/option';
+import { pitchName } from '../../common/format';
+import { PickOne } from '../../common/pick-one';
+import { Said } from '../../common/said';
+import { Inputs } from '../../input/inputs';
+import { WebMidi } from '../../input/web-midi';
+import { Player } from '../../sound/player';
+import { Choice } from '../treatment/choice';
+import { Calibrator } from './calibrator';
+import { Recorder } from './recorder';
+
+const ALL = 'all';
+const LOWEST = 48;
+const KEYS = 37;
+const BLACK = new Set([1, 3, 6, 8, 10]);
+const VELOCITY = 96;
+
+type Amount = 'late' | 'jitter' | 'drift' | 'wrong' | 'missed' | 'velocity';
+
+/** What is played in with, where it goes, and how late the device is. */
+@Component({
+  selector: 'es-recording-strip',
+  imports: [Choice, PickOne],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './recording-strip.html',
+  styleUrl: './recording-strip.scss',
+})
+export class RecordingStrip {
+  readonly open = model.required<boolean>();
+  protected readonly inputs = inject(Inputs);
+  protected readonly midi = inject(WebMidi);
+  protected readonly recorder = inject(Recorder);
+  protected readonly calibrator = inject(Calibrator);
+  private readonly player = inject(Player);
+  private readonly said = inject(Said);
+
+  protected readonly sources = computed((): Option[] =>
+    this.inputs.sources().map((s) => ({ value: s.id, text: s.name })),
+  );
+  protected readonly channels: readonly Option[] = [
+    { value: ALL, text: 'All channels' },
+    ...Array.from({ length: 16 }, (_, c) => ({ value: `${c}`, text: `Channel ${c + 1}` })),
+  ];
+  protected readonly channel = computed(() => `${this.inputs.channel() ?? ALL}`);
+  protected readonly intos: readonly Option[] = [
+    { value: 'new', text: 'a new track' },
+    { value: 'add', text: 'added to this part' },
+    { value: 'replace', text: 'in place of what is there' },
+  ];
+  protected readonly keys = Array.from({ length: KEYS }, (_, k) => LOWEST + k).map((pitch) => ({
+    pitch,
+    name: pitchName(pitch),
+    black: BLACK.has(pitch % 12),
+  }));
+  protected readonly amounts: readonly { key: Amount; text: string; min: number; max: number; unit: string }[] = [
+    { key: 'late', text: 'Late', min: -100, max: 100, unit: 'ms' },
+    { key: 'jitter', text: 'Jitter', min: 0, max: 50, unit: 'ms' },
+    { key: 'drift', text: 'Drift', min: 0, max: 100, unit: 'ms' },
+    { key: 'wrong', text: 'Wrong notes', min: 0, max: 50, unit: '%' },
+    { key: 'missed', text: 'Missed notes', min: 0, max: 50, unit: '%' },
+    { key: 'velocity', text: 'Velocity', min: 0, max: 60, unit: '±' },
+  ];
+  protected readonly words = computed(() => {
+    const ms = this.inputs.latency();
+    if (ms === 0) return 'none is taken away';
+    return `${Math.abs(ms)} ms are ${ms > 0 ? 'taken away from' : 'added to'} what is played`;
+  });
+
+  protected async listen(): Promise<void> {
+    const open = !this.inputs.open();
+    this.inputs.open.set(open);
+    if (!open) return;
+    await this.player.wake().catch(() => this.said.say('The browser gives no sound. Check its sound settings.'));
+  }
+
+  protected setChannel(value: string): void {
+    this.inputs.setChannel(value === ALL ? null : +value);
+  }
+
+  protected practice(key: Amount): number {
+    const value = this.inputs.practice()[key];
+    return isShare(key) ? Math.round(value * 100) : value;
+  }
+
+  protected setPractice(key: Amount, value: number): void {
+    this.inputs.practice.update((p: Practice) => ({ ...p, [key]: isShare(key) ? value / 100 : value }));
+  }
+
+  protected press(pitch: number, event: Event): void {
+    if (event instanceof PointerEvent && event.target instanceof Element)
+      event.target.releasePointerCapture(event.pointerId);
+    this.inputs.screen.press([0x90, pitch, VELOCITY], event.timeStamp);
+  }
+
+  protected lift(pitch: number, event: Event): void {
+    this.inputs.screen.press([0x80, pitch, 64], event.timeStamp);
+  }
+}
+
+function isShare(key: Amount): boolean {
+  return key === 'wrong' || key === 'missed';
+}

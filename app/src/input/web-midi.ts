@@ -1,0 +1,54 @@
+import { Injectable, signal } from '@angular/core';
+import { messageOf } from '@early-sparrow/core/record';
+import type { Heard, InputSource } from './source';
+
+/** A MIDI input of the computer. */
+class DeviceSource implements InputSource {
+  readonly id: string;
+  readonly name: string;
+
+  constructor(private readonly input: MIDIInput) {
+    this.id = `midi:${input.id}`;
+    this.name = input.name || 'MIDI device without a name';
+  }
+
+  listen(heard: Heard): () => void {
+    const listener = ({ data, timeStamp }: MIDIMessageEvent) => {
+      const bytes = data && messageOf(data);
+      if (bytes) heard(bytes, timeStamp);
+    };
+    this.input.addEventListener('midimessage', listener);
+    return () => this.input.removeEventListener('midimessage', listener);
+  }
+}
+
+/** The MIDI devices of the computer (Web MIDI API), once the user has allowed them. */
+@Injectable({ providedIn: 'root' })
+export class WebMidi {
+  readonly sources = signal<readonly InputSource[]>([]);
+  readonly allowed = signal(false);
+  /** What stands in the way, in a sentence. */
+  readonly problem = signal('');
+
+  /** Asks the browser for the devices. */
+  async ask(): Promise<void> {
+    // Browsers without the interface, and pages over an unsafe connection, have no such function.
+    const request = (navigator as { requestMIDIAccess?: () => Promise<MIDIAccess> }).requestMIDIAccess;
+    if (!request) {
+      this.problem.set('This browser knows no MIDI devices. Play on the computer’s keyboard or on the screen.');
+      return;
+    }
+    try {
+      const access = await request.call(navigator);
+      this.allowed.set(true);
+      this.problem.set('');
+      const list = () => this.sources.set([...access.inputs.values()].map((input) => new DeviceSource(input)));
+      access.addEventListener('statechange', list);
+      list();
+    } catch {
+      this.problem.set(
+        'The browser does not allow MIDI devices here. Allow them in its settings for this page, or play on the computer’s keyboard or on the screen.',
+      );
+    }
+  }
+}
