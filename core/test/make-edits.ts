@@ -36,9 +36,14 @@ export function twoTracks(): Song {
     chosen: { id: 'take13', name: 'Take 2' },
     others: [{ id: 'take12', name: 'Take 1', notes: [note(11, 4000), note(14, 6200)], events: [bend(5000, 20)] }],
   };
+  const versions = {
+    current: { id: 'v1', name: 'A' },
+    others: [{ id: 'v2', name: 'B', treatment: treatment({ quantize: { on: true, strength: 0.5 } }) }],
+  };
   const other = {
     ...more,
     takes,
+    versions,
     id: 'p7',
     name: 'Other',
     notes: [note(10, 7000, { channel: 1 })],
@@ -115,6 +120,24 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
       if (rounds.length === 0) return null;
       const range = n(2) ? { range: { from: p.start, to: p.start + n(2000) + 1 } } : {};
       return { kind: 'part-take', name: 'x', part: p.id, take: rounds[n(rounds.length)].id, ...range };
+    }),
+  'part-version': (s, n) =>
+    withPart(s, n, (p) => {
+      const others = p.versions?.others ?? [];
+      return others.length > 0
+        ? { kind: 'part-version', name: 'x', part: p.id, version: others[n(others.length)].id }
+        : null;
+    }),
+  'part-versions': (s, n) =>
+    withPart(s, n, (p) => {
+      const known = p.versions ?? { current: { id: 'v1', name: 'A' }, others: [] };
+      const more = {
+        id: `v${known.others.length + 2 + n(1000)}`,
+        name: 'B',
+        treatment: treatment({ push: { on: true } }),
+      };
+      const versions = n(4) ? { ...known, others: [...known.others, more] } : null;
+      return { kind: 'part-versions', name: 'x', part: p.id, versions };
     }),
   'part-one-take': (s, n) =>
     withPart(s, n, (p) => (p.takes ? { kind: 'part-one-take', name: 'x', part: p.id, takes: null } : null)),

@@ -3,7 +3,7 @@ import { Store } from '@ngrx/store';
 import { clickOf, countIn, mixOf, NO_TICKS, TICKS, together, type Ticking } from '@early-sparrow/core/sound';
 import type { MidiBytes } from '@early-sparrow/core/record';
 import { asPlayed } from '@early-sparrow/core/smf';
-import { newSong, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
 import { correctedTrack } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { Said } from '../common/said';
@@ -23,6 +23,9 @@ export interface Span {
 const SLEEPS_AFTER = 20_000;
 
 const NOTHING = newSong('');
+
+/** What can be heard: a side of the compare switch, or another version of a part's treatment. */
+export type Side = Compare | { readonly part: string; readonly version: string };
 
 /** What rings on after the song's last note is heard, in ms. */
 const RINGS_ON = 500;
@@ -64,8 +67,18 @@ export class Player {
     return this.held() ? (which === 'played' ? 'corrected' : 'played') : which;
   });
   /** In a blind compare: the side that sounds, which is not shown; else null. */
-  readonly blind = signal<Compare | null>(null);
-  readonly heard = computed(() => this.blind() ?? this.shown());
+  readonly blind = signal<Side | null>(null);
+  readonly heard = computed((): Compare => {
+    const side = this.blind() ?? this.shown();
+    return side === 'played' ? 'played' : 'corrected';
+  });
+  /** The song with what is heard of it. */
+  private readonly heardSong = computed(() => {
+    const song = this.song();
+    const side = this.blind();
+    if (!song || side === null || typeof side === 'string') return song;
+    return withPart(song, side.part, (part) => withVersion(part, side.version));
+  });
 
   private readonly device = signal<SoundDevice | null>(null);
   private readonly until = signal<number | null>(null);
@@ -281,7 +294,7 @@ export class Player {
   }
 
   private sendScores(): void {
-    const song = this.song();
+    const song = this.heardSong();
     const device = this.device();
     if (!song || !device || !this.sender) return;
     const played = this.heard() === 'played' ? asPlayed(song) : null;

@@ -15,6 +15,8 @@ import { partOn } from './kinds/part-on';
 import { partOneTake } from './kinds/part-one-take';
 import { partSpan } from './kinds/part-span';
 import { partTake } from './kinds/part-take';
+import { partVersion } from './kinds/part-version';
+import { partVersions } from './kinds/part-versions';
 import { parts } from './kinds/parts';
 import { sets } from './kinds/sets';
 import { setup } from './kinds/setup';
@@ -43,6 +45,8 @@ const KINDS = {
   'part-copy': partCopy,
   'part-take': partTake,
   'part-one-take': partOneTake,
+  'part-version': partVersion,
+  'part-versions': partVersions,
   'part-look': partLook,
   tracks,
   'track-order': trackOrder,

@@ -12,6 +12,7 @@ export * from './span';
 export * from './takes';
 export * from './text';
 export * from './treatment';
+export * from './versions';
 export * from './words';
 export type { Song1 } from './version-1';
 export { BytesSchema, ColourSchema, NameSchema, TickSchema } from './units';

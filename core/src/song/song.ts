@@ -12,6 +12,10 @@ export const SONG_VERSION = 2;
 export const OwnSetSchema = z.object({ id: z.string(), name: z.string(), treatment: TreatmentSchema });
 export type OwnSet = Readonly<z.infer<typeof OwnSetSchema>>;
 
+/** A treatment that a part can have in place of its own. */
+const VersionSchema = z.object({ id: z.string(), name: NameSchema, treatment: TreatmentSchema });
+export type TreatmentVersion = Readonly<z.infer<typeof VersionSchema>>;
+
 /** What was played in one round of a loop, or at one go. */
 const RoundSchema = z.object({
   id: z.string(),
@@ -37,6 +41,13 @@ export const PartSchema = z.object({
   notes: NotesSchema,
   /** Controllers, bends and pressure, by tick. */
   events: z.array(PartEventSchema).readonly(),
+  /** Versions of its treatment that are compared: the current one is the part's treatment as it is now. */
+  versions: z
+    .object({
+      current: VersionSchema.pick({ id: true, name: true }),
+      others: z.array(VersionSchema).max(50).readonly(),
+    })
+    .optional(),
   /** Rounds that were recorded: the chosen one is what the part holds now, with all that was done to it since. */
   takes: z
     .object({ chosen: RoundSchema.pick({ id: true, name: true }), others: z.array(RoundSchema).readonly() })

@@ -8,11 +8,11 @@ import { BlindTest, chanceOf } from './blind-test';
   template: `
     @if (test.on()) {
       <div role="group" aria-label="Blind compare">
-        <span>Blind: one of the two is corrected. Listen to</span>
+        <span>Blind: one of the two is {{ quoted() }}. Listen to</span>
         @for (n of both; track n) {
           <button class="word" [attr.aria-pressed]="test.hearing() === n" (click)="test.hear(n)">{{ names[n] }}</button>
         }
-        <span>The corrected one is</span>
+        <span>{{ test.wanted() === 'corrected' ? 'The corrected one' : quoted() }} is</span>
         @for (n of both; track n) {
           <button class="word act" (click)="test.guess(n)">{{ names[n] }}</button>
         }
@@ -22,7 +22,7 @@ import { BlindTest, chanceOf } from './blind-test';
     } @else if (result(); as text) {
       <div role="group" aria-label="Blind compare, result">
         <span role="status">{{ text }}</span>
-        <button class="word act" (click)="test.start()">Again</button>
+        <button class="word act" (click)="test.again()">Again</button>
         <button class="word" (click)="test.forget()">Close</button>
       </div>
     }
@@ -51,6 +51,10 @@ export class BlindCompare {
   protected readonly test = inject(BlindTest);
   protected readonly both = [0, 1] as const;
   protected readonly names = ['the first', 'the second'];
+  protected readonly quoted = computed(() => {
+    const name = this.test.wanted();
+    return name === 'corrected' ? name : `“${name}”`;
+  });
   protected readonly verdict = computed(() => {
     const { right, tries } = this.test.score();
     return tries === 0 ? '' : `${this.test.last() ? 'Yes.' : 'No.'} ${right} of ${tries} right.`;

@@ -1,7 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { guessing } from '@early-sparrow/core/maths';
-import { Player } from '../../sound/player';
-import type { Compare } from '../../state/desk.feature';
+import { Player, type Side } from '../../sound/player';
 import { Opened } from '../commands/opened';
 
 /** How a blind compare stands or went. */
@@ -9,6 +8,16 @@ export interface Score {
   readonly right: number;
   readonly tries: number;
 }
+
+/** Two sides to be told apart. */
+export interface Pair {
+  readonly plain: Side;
+  readonly wanted: Side;
+  /** Of the wanted one, as people read it. */
+  readonly name: string;
+}
+
+const SIDES: Pair = { plain: 'played', wanted: 'corrected', name: 'corrected' };
 
 /**
  * The two sides in an order that nobody sees, new for each round, and the guesses about them. Which of the two is
@@ -18,7 +27,11 @@ export interface Score {
 export class BlindTest {
   private readonly player = inject(Player);
   private readonly opened = inject(Opened);
-  private readonly order = signal<readonly [Compare, Compare]>(shuffled());
+  private pair: Pair = SIDES;
+  private readonly order = signal<readonly [Side, Side]>(shuffled(SIDES));
+
+  /** What is to be told from the other: `corrected`, or a version by its name. */
+  readonly wanted = signal(SIDES.name);
 
   readonly on = computed(() => this.player.blind() !== null);
   /** Which of the two was chosen to be heard in this round; null before the first choice. */
@@ -29,13 +42,20 @@ export class BlindTest {
   /** How the compare that was ended went; null for none. */
   readonly result = signal<Score | null>(null);
 
-  start(): void {
+  start(pair: Pair = SIDES): void {
     if (this.on()) return;
+    this.pair = pair;
+    this.wanted.set(pair.name);
     this.score.set({ right: 0, tries: 0 });
     this.last.set(null);
     this.result.set(null);
     this.round();
     this.opened.open('blind compare', () => this.end());
+  }
+
+  /** The same two once more. */
+  again(): void {
+    this.start(this.pair);
   }
 
   hear(which: 0 | 1): void {
@@ -44,9 +64,9 @@ export class BlindTest {
     if (!this.player.playing()) void this.player.play();
   }
 
-  /** Guesses that one of the two is the corrected one. */
+  /** Guesses which of the two is the wanted one. */
   guess(which: 0 | 1): void {
-    const isRight = this.order()[which] === 'corrected';
+    const isRight = this.order()[which] === this.pair.wanted;
     const { right, tries } = this.score();
     this.score.set({ right: right + (isRight ? 1 : 0), tries: tries + 1 });
     this.last.set(isRight);
@@ -69,7 +89,7 @@ export class BlindTest {
   }
 
   private round(): void {
-    this.order.set(shuffled());
+    this.order.set(shuffled(this.pair));
     this.hearing.set(null);
     this.player.blind.set(this.order()[0]);
   }
@@ -83,7 +103,7 @@ export function chanceOf({ right, tries }: Score): string {
   return `By guessing alone ${Math.round(share * 100)} in 100 do as well.`;
 }
 
-function shuffled(): readonly [Compare, Compare] {
+function shuffled({ plain, wanted }: Pair): readonly [Side, Side] {
   const swap = crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 1;
-  return swap ? ['corrected', 'played'] : ['played', 'corrected'];
+  return swap ? [wanted, plain] : [plain, wanted];
 }

@@ -12,6 +12,7 @@ import { RecipePanel } from './recipe-panel';
 import { Selecting } from '../selection/selecting';
 import { Treating } from './treating';
 import { VelocityStage } from './velocity-stage';
+import { Versions } from './versions';
 
 /** The treatment of a part as sentences, and in the last line what all of it does. */
 @Component({
@@ -26,6 +27,7 @@ import { VelocityStage } from './velocity-stage';
     HumanizeStage,
     RecipePanel,
     MatMenuModule,
+    Versions,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -74,6 +76,9 @@ import { VelocityStage } from './velocity-stage';
             <button mat-menu-item (click)="take(false, false, true)">Return velocities only</button>
           </mat-menu>
         </div>
+        @if (!treating.set() && treating.parts().length === 1) {
+          <es-versions />
+        }
         @if (commands.recipesOpen()) {
           <es-recipe-panel (closed)="closeRecipes()" />
         }

@@ -32,6 +32,9 @@ export const partJoin = kind<PartJoin, PartsEdit>({
     for (const { name, takes } of [left, right]) {
       if (takes) return problem(`“${name}” holds ${takes.others.length + 1} takes. Keep one of them alone first.`);
     }
+    // The left one's treatment holds: its other versions would not be of the joined notes.
+    const several = [left, right].find((p) => p.versions);
+    if (several) return problem(`“${several.name}” has several versions of its treatment. Choose one for good first.`);
     if (left.muted !== right.muted) return problem('One of the two parts is muted. Unmute it, or mute both, first.');
     if (edit.id < song.nextId) return problem('The join needs ids that are free.');
     const ids = { next: edit.id };

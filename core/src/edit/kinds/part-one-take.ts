@@ -15,11 +15,12 @@ const schema = z.object({
 export const partOneTake = kind({
   schema,
   apply: (song, edit) =>
-    onPart(song, edit.part, ({ takes, ...part }) => {
-      if (!takes && !edit.takes) return problem(`“${part.name}” has no takes.`);
+    onPart(song, edit.part, (part) => {
+      if (!part.takes && !edit.takes) return problem(`“${part.name}” has no takes.`);
       return {
-        part: edit.takes ? { ...part, takes: edit.takes } : part,
-        inverse: { ...edit, takes: takes ?? null },
+        // It keeps its place among the part's properties: undone, the song is the same to the byte.
+        part: { ...part, takes: edit.takes ?? undefined },
+        inverse: { ...edit, takes: part.takes ?? null },
       };
     }),
 });
