@@ -196,3 +196,23 @@ test('what is heard is narrowed to the notes that moved, and that is seen', asyn
   await page.keyboard.press('Space');
   await struck(page, heard.length + 120);
 });
+
+test('a track goes to the simulated synthesizer instead, ahead of time, and stop leaves no key down', async ({
+  page,
+}) => {
+  await watchSound(page);
+  await openDemo(page);
+  await selectTrack(page, 'Electric piano');
+  await page.keyboard.press('m');
+  await choose(page, 'Output', 'Simulated synthesizer');
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await struck(page, 60);
+  const received = page.getByRole('list', { name: 'Messages received' });
+  await expect(received.getByText(/^on [A-G]/).first()).toBeVisible();
+  // It is sent its messages before they are to sound.
+  await expect(received.getByText(/ch \d+ · \d+ ms ahead/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await expect(received.getByRole('listitem').first()).toHaveText(/^off|^on|^controller/);
+  const last = await received.getByRole('listitem').allInnerTexts();
+  expect(last.some((text) => text.startsWith('off'))).toBe(true);
+});

@@ -1,5 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import { messageOf } from '@early-sparrow/core/record';
+import type { OutputDevice } from '../output/outputs';
 import type { Heard, InputSource } from './source';
 
 /** A MIDI input of the computer. */
@@ -22,10 +23,32 @@ class DeviceSource implements InputSource {
   }
 }
 
+/** A MIDI output of the computer. */
+class DeviceOutput implements OutputDevice {
+  readonly id: string;
+  readonly name: string;
+
+  constructor(private readonly output: MIDIOutput) {
+    this.id = `midi:${output.id}`;
+    this.name = output.name || 'MIDI device without a name';
+  }
+
+  send(bytes: readonly number[], at: number): void {
+    // One that was unplugged takes nothing any more.
+    if (this.output.state === 'connected') this.output.send([...bytes], at);
+  }
+
+  clear(): void {
+    // Not every browser can take back what it was given.
+    (this.output as { clear?: () => void }).clear?.();
+  }
+}
+
 /** The MIDI devices of the computer (Web MIDI API), once the user has allowed them. */
 @Injectable({ providedIn: 'root' })
 export class WebMidi {
   readonly sources = signal<readonly InputSource[]>([]);
+  readonly outputs = signal<readonly OutputDevice[]>([]);
   readonly allowed = signal(false);
   /** What stands in the way, in a sentence. */
   readonly problem = signal('');
@@ -42,7 +65,10 @@ export class WebMidi {
       const access = await request.call(navigator);
       this.allowed.set(true);
       this.problem.set('');
-      const list = () => this.sources.set([...access.inputs.values()].map((input) => new DeviceSource(input)));
+      const list = () => {
+        this.sources.set([...access.inputs.values()].map((input) => new DeviceSource(input)));
+        this.outputs.set([...access.outputs.values()].map((output) => new DeviceOutput(output)));
+      };
       access.addEventListener('statechange', list);
       list();
     } catch {

@@ -7,6 +7,8 @@ import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@ea
 import { correctedTrack } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { Said } from '../common/said';
+import { DevicePlayer } from '../output/device-player';
+import { Outputs } from '../output/outputs';
 import type { FromEngine } from './engine-api';
 import { ListeningSettings } from './listening-settings';
 import { ScoreSender } from './score-sender';
@@ -37,6 +39,7 @@ export class Player {
   private readonly said = inject(Said);
   private readonly sounds = inject(Sounds);
   private readonly settings = inject(ListeningSettings);
+  private readonly outputs = inject(Outputs);
   private readonly song = this.store.selectSignal(deskFeature.selectShownSong);
   private readonly compare = this.store.selectSignal(deskFeature.selectCompare);
 
@@ -93,6 +96,11 @@ export class Player {
   private sleeping: ReturnType<typeof setTimeout> | undefined;
   private frame = 0;
   private clicking = false;
+  private readonly devices = new DevicePlayer((at) => this.device()?.heardAt(at)?.ms ?? null);
+  /** The devices begin with the first leg of the audio engine. */
+  private waiting = false;
+  /** Where playing began, in ticks. */
+  private began = 0;
 
   constructor() {
     // What changes is heard at once; the engine knows the whole song, so that nothing here can make a note late.
@@ -127,12 +135,12 @@ export class Player {
   }
 
   /** Plays some notes alone, from their first to their last. */
-  playOnly(ids: ReadonlySet<number>, span: Span): void {
+  playOnly(ids: ReadonlySet<number>, span: Span): Promise<void> {
     if (this.playing()) this.halt();
     this.only.set(ids);
     this.until.set(span.to);
     this.position.set(span.from);
-    void this.play();
+    return this.play();
   }
 
   /** Stops where it is; stops again at the start of the loop or of the song. */
@@ -221,6 +229,8 @@ export class Player {
 
   private begin(song: Song, device: SoundDevice, tick: number, bars: number): void {
     device.begin();
+    this.began = tick;
+    this.waiting = true;
     this.position.set(tick);
     device.say({ say: 'start', from: tempoOf(song).toMs(tick), lead: countIn(song, tick, bars) });
   }
@@ -230,6 +240,8 @@ export class Player {
     const device = this.device();
     device?.say({ say: 'stop' });
     device?.finish();
+    this.waiting = false;
+    this.devices.stop();
     clearTimeout(this.sleeping);
     this.sleeping = setTimeout(() => void device?.sleep(), SLEEPS_AFTER);
     this.playing.set(false);
@@ -273,7 +285,14 @@ export class Player {
   }
 
   private hear(told: FromEngine): void {
-    if (told.tell === 'ended') {
+    if (told.tell === 'leg' && this.waiting) {
+      this.waiting = false;
+      const { leg } = told;
+      // A count-in is heard here alone.
+      const begins = tempoOf(this.song() ?? NOTHING).toMs(this.began);
+      const at = this.device()?.timeOf(leg) ?? performance.now();
+      this.devices.start(begins, at + ((begins - leg.ms) * 1000) / leg.msPerSecond);
+    } else if (told.tell === 'ended') {
       if (!this.playing()) return;
       this.halt();
       if (this.only()) this.only.set(null);
@@ -303,6 +322,11 @@ export class Player {
       performed: played ? played[i] : correctedTrack(track, song),
     }));
     this.sender.update(tracks, tempoOf(song), this.only());
+    for (const { track } of tracks) {
+      const device = this.outputs.find(track.output);
+      const score = device && this.sender.scoreOf(track.id);
+      this.devices.setRoute(track.id, device && score ? { device, score } : null);
+    }
     untracked(() => this.sounds.need(this.sender?.sounds() ?? []));
   }
 
@@ -312,10 +336,16 @@ export class Player {
     if (!song || !device) return;
     const { click, clickLevel, lineTicks } = this.settings.values();
     const tempo = tempoOf(song);
-    device.say({ say: 'mix', tracks: mixOf(song) });
+    // A track that goes to a device is not heard here too.
+    const away = new Set(song.tracks.filter((t) => this.outputs.find(t.output)).map((t) => t.id));
+    const mix = mixOf(song);
+    device.say({ say: 'mix', tracks: mix.map((t) => (away.has(t.id) ? { ...t, audible: false } : t)) });
+    for (const { id, audible } of mix) this.devices.setAudible(id, audible);
     const ticks = together([click ? this.click() : NO_TICKS, lineTicks ? this.lines() : NO_TICKS]);
     device.say({ say: 'ticks', ticks, on: true, gain: clickLevel / 0.7 });
     const { from, to } = this.loop();
+    this.devices.setLoop(this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null);
+    this.devices.setRate(this.rate());
     device.say({
       say: 'loop',
       loop: this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null,

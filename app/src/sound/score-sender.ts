@@ -44,6 +44,11 @@ export class ScoreSender {
     }
   }
 
+  /** A track's score as it was sent last. */
+  scoreOf(track: string): ScoreTrack | null {
+    return this.sent.get(track)?.score ?? null;
+  }
+
   /** What the tracks ask for of a bank. */
   sounds(): Sound[] {
     return soundsOf([...this.sent.values()].map((m) => m.score));

@@ -70,6 +70,11 @@ export class SoundDevice {
     return { ms, round: leg.round };
   }
 
+  /** Time of the page's clock at which a leg begins to be heard, in ms. */
+  timeOf({ frame }: Leg): number {
+    return (frame / this.context.sampleRate - this.clock()) * 1000;
+  }
+
   /** Song time in ms that is heard now; null while nothing plays. */
   position(): number | null {
     return this.heardAt()?.ms ?? null;

@@ -61,6 +61,6 @@ export class Narrowing {
   /** Plays the selected notes and nothing else, once. */
   selectionAlone(): void {
     const span = this.looping.selectedSpan();
-    if (span) this.player.playOnly(new Set(this.selection()), span);
+    if (span) void this.player.playOnly(new Set(this.selection()), span);
   }
 }

@@ -3,12 +3,15 @@ import { Store } from '@ngrx/store';
 import { fileOpen } from 'browser-fs-access';
 import { familyOf, PROGRAM_NAMES, type WavBits } from '@early-sparrow/core/sound';
 import type { Track, TrackSound } from '@early-sparrow/core/song';
+import { pitchName } from '../../common/format';
 import type { Option } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
 import { Said } from '../../common/said';
 import { Bank } from '../../sound/bank';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
+import { WebMidi } from '../../input/web-midi';
+import { Outputs } from '../../output/outputs';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Choice } from '../treatment/choice';
 import { Narrowing, type Narrow } from './narrowing';
@@ -17,6 +20,17 @@ import { WavExport, type WavWishes } from './wav-export';
 const AS_FILE = 'file';
 const PLAIN = 'plain';
 const DRUMS = 'drums';
+const HERE = 'here';
+const SHOWN = 6;
+const MESSAGES: Readonly<Record<number, string>> = {
+  0x80: 'off',
+  0x90: 'on',
+  0xa0: 'key pressure',
+  0xb0: 'controller',
+  0xc0: 'program',
+  0xd0: 'pressure',
+  0xe0: 'bend',
+};
 
 /** How the song is heard: click, which notes, the voice of the track at hand, and into a file. */
 @Component({
@@ -35,6 +49,8 @@ export class SoundStrip {
   protected readonly bank = inject(Bank);
   protected readonly narrowing = inject(Narrowing);
   protected readonly wav = inject(WavExport);
+  protected readonly outputs = inject(Outputs);
+  protected readonly midi = inject(WebMidi);
   protected readonly settings = this.listening.values;
   protected readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
   private readonly realTrack = this.store.selectSignal(deskFeature.selectTrack);
@@ -83,6 +99,30 @@ export class SoundStrip {
     if (track.voice === 'plain' || track.voice === 'drums') return track.voice;
     return `${track.program ?? 0}`;
   });
+  protected readonly output = computed(() => this.track()?.output ?? HERE);
+  protected readonly outs = computed((): Option[] => {
+    const known = this.outputs.all().map((d) => ({ value: d.id, text: d.name }));
+    const own = this.output();
+    const lost = own !== HERE && !known.some((k) => k.value === own);
+    return [
+      { value: HERE, text: 'Sounds here' },
+      ...known,
+      ...(lost ? [{ value: own, text: 'A device that is not there' }] : []),
+    ];
+  });
+  /** The last messages of the simulated synthesizer, the newest first. */
+  protected readonly received = computed(() =>
+    this.outputs.synth
+      .received()
+      .slice(-SHOWN)
+      .reverse()
+      .map(({ bytes: [status, first, second], ahead }) => {
+        const channel = (status & 0x0f) + 1;
+        const what = MESSAGES[status & 0xf0] ?? 'message';
+        const data = (status & 0xe0) === 0x80 ? `${pitchName(first)} ${second}` : `${first} ${second ?? ''}`;
+        return `${what} ${data} · ch ${channel} · ${ahead.toFixed(0)} ms ahead`;
+      }),
+  );
   protected readonly percent = computed(() => Math.round((this.bank.progress() ?? 0) * 100));
   protected readonly wavPercent = computed(() => Math.round((this.wav.progress() ?? 0) * 100));
   protected readonly panWords = computed(() => {
@@ -102,6 +142,11 @@ export class SoundStrip {
     const track = this.realTrack();
     if (!track) return;
     this.sound(track, `Voice of ${track.name}`, voiceOf(value));
+  }
+
+  protected chooseOutput(id: string): void {
+    const track = this.realTrack();
+    if (track) this.sound(track, `Output of ${track.name}`, { output: id === HERE ? null : id });
   }
 
   /** @param live only heard while it moves */

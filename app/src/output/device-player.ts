@@ -1,0 +1,143 @@
+import { Conductor, type MsSpan, type Players, type ScoreTrack } from '@early-sparrow/core/sound';
+import type { OutputDevice } from './outputs';
+
+/** Frames a second: places are exact to a tenth of a ms. */
+const RATE = 10_000;
+/** Messages go out so long before they are to sound, in ms, so that a busy page makes none late. */
+const AHEAD = 100;
+const TURN = 25;
+/** Of a difference to the audio clock so much is made up for at each turn. */
+const CATCH_UP = 0.05;
+
+/** Where a track goes. */
+export interface Route {
+  readonly device: OutputDevice;
+  readonly score: ScoreTrack;
+}
+
+/**
+ * Plays tracks on devices: the same conductor as on the audio thread, some way ahead of what is heard, with each message
+ * sent for its time.
+ */
+export class DevicePlayer implements Players {
+  private readonly conductor = new Conductor(this, RATE, {
+    leg: () => undefined,
+    ended: () => undefined,
+  });
+  private readonly routes = new Map<string, Route>();
+  private readonly held = new Map<string, readonly [OutputDevice, number, number]>();
+  /** Time of the page's clock at frame 0. */
+  private zero = 0;
+  private frame = 0;
+  private rate = 1;
+  /** What was sent for later is no longer wanted. */
+  private stopping = false;
+  private timer: ReturnType<typeof setInterval> | undefined;
+
+  /** @param heardAt song time in ms that is heard at a time of the page's clock */
+  constructor(private readonly heardAt: (at: number) => number | null) {}
+
+  setRoute(track: string, route: Route | null): void {
+    const known = this.routes.get(track);
+    if (known?.device === route?.device && known?.score === route?.score) return;
+    if (route) this.routes.set(track, route);
+    this.conductor.setTrack(track, route?.score ?? null);
+    if (!route) this.routes.delete(track);
+  }
+
+  setLoop(loop: MsSpan | null): void {
+    this.conductor.setLoop(loop);
+  }
+
+  setRate(rate: number): void {
+    this.rate = rate;
+    this.conductor.setRate(rate);
+  }
+
+  setAudible(track: string, audible: boolean): void {
+    this.conductor.setAudible(track, audible);
+  }
+
+  /** Begins at a song time that is heard at a time of the page's clock. */
+  start(ms: number, at: number): void {
+    this.stop();
+    if (this.routes.size === 0) return;
+    this.zero = at - (this.frame * 1000) / RATE;
+    this.conductor.start(ms);
+    this.timer = setInterval(() => this.turn(), TURN);
+    this.turn();
+  }
+
+  stop(): void {
+    clearInterval(this.timer);
+    this.stopping = true;
+    this.conductor.stop();
+    this.stopping = false;
+  }
+
+  noteOn(track: string, slot: number, pitch: number, velocity: number): void {
+    this.send(track, slot, 0x90, pitch, velocity);
+  }
+
+  noteOff(track: string, slot: number, pitch: number): void {
+    this.send(track, slot, 0x80, pitch, 64);
+  }
+
+  message(track: string, slot: number, status: number, first: number, second: number): void {
+    this.send(track, slot, status, first, second);
+  }
+
+  tick(): void {
+    // The click is heard here.
+  }
+
+  /** Every key that is down is let go: where the song turns back, or now if it stops. */
+  silence(): void {
+    const at = this.stopping ? performance.now() : this.at();
+    if (this.stopping) for (const device of new Set([...this.routes.values()].map((r) => r.device))) device.clear();
+    for (const [device, channel, pitch] of this.held.values()) device.send([0x80 | channel, pitch, 64], at);
+    this.held.clear();
+  }
+
+  reset(track: string): void {
+    const route = this.routes.get(track);
+    route?.score.slots.forEach(({ program, kind }, slot) => {
+      // All controllers as at the beginning (MIDI 1.0, controller 121).
+      this.send(track, slot, 0xb0, 121, 0);
+      if (kind !== 'drums' && kind !== 'plain') this.send(track, slot, 0xc0, program, 0);
+    });
+  }
+
+  render(_left: Float32Array, _right: Float32Array, _from: number, count: number): void {
+    this.frame += count;
+  }
+
+  private turn(): void {
+    const now = performance.now();
+    // The page's clock and the audio clock part a little in time.
+    const heard = this.heardAt(now);
+    const here = this.conductor.position - (this.at() - now) * this.rate;
+    if (heard !== null && Math.abs(here - heard) < AHEAD) this.zero += (here - heard) * CATCH_UP;
+    const due = Math.floor(((now + AHEAD - this.zero) / 1000) * RATE) - this.frame;
+    if (due <= 0) return;
+    const silent = new Float32Array(due);
+    this.conductor.render(silent, silent);
+  }
+
+  /** Time of the page's clock at the frame that comes next. */
+  private at(): number {
+    return this.zero + (this.frame * 1000) / RATE;
+  }
+
+  private send(track: string, slot: number, status: number, first: number, second: number): void {
+    const route = this.routes.get(track);
+    const channel = route?.score.slots[slot]?.channel;
+    if (!route || channel === undefined) return;
+    const at = this.at();
+    const bytes = status === 0xc0 || status === 0xd0 ? [status | channel, first] : [status | channel, first, second];
+    route.device.send(bytes, at);
+    const key = `${route.device.id} ${channel} ${first}`;
+    if (status === 0x90) this.held.set(key, [route.device, channel, first]);
+    else if (status === 0x80) this.held.delete(key);
+  }
+}

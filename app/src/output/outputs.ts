@@ -1,0 +1,51 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { WebMidi } from '../input/web-midi';
+
+/** Something outside that tracks are played on: it is sent whole messages, each for a time of the page's clock in ms. */
+export interface OutputDevice {
+  readonly id: string;
+  readonly name: string;
+  send(bytes: readonly number[], at: number): void;
+  /** Forgets what was sent for later. */
+  clear(): void;
+}
+
+/** A message as the simulated synthesizer got it. */
+export interface Received {
+  readonly bytes: readonly number[];
+  /** When it is to sound, and how long before that it came, in ms. */
+  readonly at: number;
+  readonly ahead: number;
+}
+
+/** So many of the last messages are shown. */
+const SHOWN = 200;
+
+/** Stands in for a synthesizer: it shows what it gets, and for when. */
+export class SimulatedSynth implements OutputDevice {
+  readonly id = 'simulated';
+  readonly name = 'Simulated synthesizer';
+  readonly received = signal<readonly Received[]>([]);
+
+  send(bytes: readonly number[], at: number): void {
+    const ahead = at - performance.now();
+    this.received.update((all) => [...all.slice(1 - SHOWN), { bytes, at, ahead }]);
+  }
+
+  clear(): void {
+    const now = performance.now();
+    this.received.update((all) => all.filter((r) => r.at <= now));
+  }
+}
+
+/** What tracks can be played on beside the voices here. */
+@Injectable({ providedIn: 'root' })
+export class Outputs {
+  private readonly midi = inject(WebMidi);
+  readonly synth = new SimulatedSynth();
+  readonly all = computed((): readonly OutputDevice[] => [this.synth, ...this.midi.outputs()]);
+
+  find(id: string | null): OutputDevice | null {
+    return this.all().find((d) => d.id === id) ?? null;
+  }
+}

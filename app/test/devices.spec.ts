@@ -1,0 +1,74 @@
+import type { ScoreTrack } from '@early-sparrow/core/sound';
+import { score } from '../../core/test/scores';
+import { DevicePlayer } from '../src/output/device-player';
+import type { OutputDevice } from '../src/output/outputs';
+
+/** A device that writes down what it is sent, and for when. */
+class Device implements OutputDevice {
+  readonly id = 'device';
+  readonly name = 'Device';
+  readonly sent: { bytes: readonly number[]; at: number; now: number }[] = [];
+  cleared = 0;
+  send(bytes: readonly number[], at: number): void {
+    this.sent.push({ bytes, at, now: performance.now() });
+  }
+  clear(): void {
+    this.cleared++;
+  }
+  ons(): typeof this.sent {
+    return this.sent.filter(({ bytes }) => (bytes[0] & 0xf0) === 0x90);
+  }
+}
+
+describe('a track on a device', () => {
+  beforeEach(() => jest.useFakeTimers({ now: 50_000 }));
+  afterEach(() => jest.useRealTimers());
+
+  const notes = Array.from({ length: 20 }, (_, id) => ({ id, start: id * 100, end: id * 100 + 60 }));
+  const rig = (track: ScoreTrack) => {
+    const device = new Device();
+    const began = performance.now() + 40;
+    const player = new DevicePlayer((at) => at - began);
+    player.setRoute('t', { device, score: track });
+    return { device, began, player };
+  };
+
+  it('gets each message ahead of its time, for its very place, on its channel', () => {
+    const track = { ...score(notes), slots: [{ channel: 5, kind: 'keys', program: 4 }] } as const;
+    const { device, began, player } = rig(track);
+    player.start(0, began);
+    jest.advanceTimersByTime(1500);
+    const ons = device.ons();
+    expect(ons.length).toBeGreaterThanOrEqual(15);
+    ons.forEach(({ at, now }, i) => {
+      expect(Math.abs(at - began - i * 100)).toBeLessThan(0.2);
+      expect(at - now).toBeGreaterThan(0);
+    });
+    expect(device.sent[0].bytes).toEqual([0xb5, 121, 0]);
+    expect(device.sent[1].bytes).toEqual([0xc5, 4]);
+    player.stop();
+  });
+
+  it('is left with no key down, and with nothing to come, when the song stops', () => {
+    const { device, began, player } = rig(score([{ id: 0, start: 0, end: 5000 }]));
+    player.start(0, began);
+    jest.advanceTimersByTime(400);
+    player.stop();
+    expect(device.sent.slice(-1)[0].bytes.slice(0, 2)).toEqual([0x80, 40]);
+    expect(device.cleared).toBeGreaterThan(0);
+    const { length } = device.sent;
+    jest.advanceTimersByTime(1000);
+    expect(device.sent).toHaveLength(length);
+  });
+
+  it('goes round a loop without losing what was sent ahead', () => {
+    const { device, began, player } = rig(score(notes));
+    player.setLoop({ from: 0, to: 400 });
+    player.start(0, began);
+    jest.advanceTimersByTime(1700);
+    const ons = device.ons().slice(0, 16);
+    expect(ons.map(({ bytes }) => bytes[1] - 40)).toEqual([0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3]);
+    ons.forEach(({ at }, i) => expect(Math.abs(at - began - i * 100)).toBeLessThan(0.2));
+    player.stop();
+  });
+});
