@@ -1,6 +1,6 @@
 import { chromium, type Page } from '@playwright/test';
-import { typeAmount } from './hands';
-import { openDemo, selectTrack } from './support';
+import { choose, drag, typeAmount } from './hands';
+import { openDemo, roll, selectTrack } from './support';
 
 // Takes the pictures of docs/screenshots from the demo song: `npm run screenshots` with the server up.
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
@@ -67,6 +67,45 @@ await scene('tempo', async (page) => {
   await listened(page);
   await page.keyboard.press('f');
   await page.getByText(/beats at about/).waitFor();
+});
+await scene('sound', async (page) => {
+  await listened(page);
+  await page.keyboard.press('m');
+  await page.getByText(/Sounds: /).waitFor();
+});
+await scene('play-in', async (page) => {
+  await listened(page);
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await page.keyboard.press('i');
+  await choose(page, 'Play in with', 'Practice player');
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await page.waitForTimeout(7000);
+});
+await scene('takes', async (page) => {
+  await page.getByRole('button', { name: 'Dusk' }).click();
+  await listened(page);
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await page.keyboard.press('i');
+  await choose(page, 'Play in with', 'Practice player');
+  const r = await roll(page);
+  await drag(page, [r.at(0), r.loopY], [r.at(3840), r.loopY]);
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await page.waitForTimeout(7500);
+  await page.keyboard.press('Space');
+  await page.keyboard.press('i');
+  await page.getByRole('radiogroup', { name: 'Takes' }).getByRole('radio', { name: 'Take 2' }).click();
+  await page
+    .getByText(/ms late/)
+    .first()
+    .waitFor();
+});
+await scene('versions', async (page) => {
+  await listened(page);
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await page.getByRole('button', { name: 'Another version' }).click();
+  await typeAmount(page, 'Strength', '60 %');
+  await page.getByRole('button', { name: 'More about the versions' }).click();
+  await page.getByRole('menuitem', { name: /Compare blind/ }).click();
 });
 await scene('report', async (page) => {
   await selectTrack(page, /Brush kit/);

@@ -1,7 +1,7 @@
 import type { ScoreTrack } from '@early-sparrow/core/sound';
 import { score } from '../../core/test/scores';
 import { DevicePlayer } from '../src/output/device-player';
-import type { OutputDevice } from '../src/output/outputs';
+import type { OutputDevice } from '../src/output/device';
 
 /** A device that writes down what it is sent, and for when. */
 class Device implements OutputDevice {

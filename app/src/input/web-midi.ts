@@ -1,6 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import { messageOf } from '@early-sparrow/core/record';
-import type { OutputDevice } from '../output/outputs';
+import type { OutputDevice } from '../output/device';
 import type { Heard, InputSource } from './source';
 
 /** A MIDI input of the computer. */

@@ -1,5 +1,5 @@
 import { Conductor, type MsSpan, type Players, type ScoreTrack } from '@early-sparrow/core/sound';
-import type { OutputDevice } from './outputs';
+import type { OutputDevice } from './device';
 
 /** Frames a second: places are exact to a tenth of a ms. */
 const RATE = 10_000;

@@ -1,14 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { WebMidi } from '../input/web-midi';
-
-/** Something outside that tracks are played on: it is sent whole messages, each for a time of the page's clock in ms. */
-export interface OutputDevice {
-  readonly id: string;
-  readonly name: string;
-  send(bytes: readonly number[], at: number): void;
-  /** Forgets what was sent for later. */
-  clear(): void;
-}
+import type { OutputDevice } from './device';
 
 /** A message as the simulated synthesizer got it. */
 export interface Received {

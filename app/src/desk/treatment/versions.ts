@@ -58,7 +58,7 @@ import { DeskActions, deskFeature } from '../../state/desk.feature';
       display: flex;
       flex-wrap: wrap;
       gap: 4px;
-      margin-top: 6px;
+      margin: 6px 0 10px;
     }
     .chip {
       max-width: 150px;

@@ -1,0 +1,8 @@
+/** Something outside that tracks are played on: it is sent whole messages, each for a time of the page's clock in ms. */
+export interface OutputDevice {
+  readonly id: string;
+  readonly name: string;
+  send(bytes: readonly number[], at: number): void;
+  /** Forgets what was sent for later. */
+  clear(): void;
+}

@@ -1,0 +1,207 @@
+import { signal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { Store } from '@ngrx/store';
+import { startHistory } from '@early-sparrow/core/edit';
+import type { MidiBytes } from '@early-sparrow/core/record';
+import type { Song } from '@early-sparrow/core/song';
+import { note, song } from '../../core/test/build';
+import { Said } from '../src/common/said';
+import { Recorder } from '../src/desk/recording/recorder';
+import { Inputs } from '../src/input/inputs';
+import type { Heard, InputSource } from '../src/input/source';
+import { WebMidi } from '../src/input/web-midi';
+import { Player } from '../src/sound/player';
+import { DeskActions, deskFeature } from '../src/state/desk.feature';
+import { PlayedStore, type Plan, type Unfinished } from '../src/storage/played-store';
+import { provideDeskStore } from './store';
+
+/** A song that plays as the page's clock goes: what is heard at a time is that time, less where playing began. */
+class Playing {
+  readonly playing = signal(false);
+  readonly starting = signal(false);
+  readonly endless = signal(false);
+  readonly loopOn = signal(false);
+  readonly loop = signal({ from: 0, to: 0 });
+  readonly position = signal(0);
+  readonly lived: MidiBytes[] = [];
+  heardAt(at: number): { ms: number; round: number } | null {
+    return this.playing() ? { ms: at, round: 0 } : null;
+  }
+  play(): Promise<void> {
+    this.playing.set(true);
+    return Promise.resolve();
+  }
+  stop(): void {
+    this.playing.set(false);
+  }
+  live(_track: string, bytes: MidiBytes): void {
+    this.lived.push(bytes);
+  }
+}
+
+/** A keyboard whose keys are pressed by the test. */
+class Keyboard implements InputSource {
+  readonly id = 'keyboard';
+  readonly name = 'Test keyboard';
+  private heard: Heard | null = null;
+  listen(heard: Heard): () => void {
+    this.heard = heard;
+    return () => (this.heard = null);
+  }
+  note(pitch: number, ms: number, channel = 0): void {
+    this.heard?.([0x90 | channel, pitch, 90], ms);
+    this.heard?.([0x80 | channel, pitch, 64], ms + 50);
+  }
+}
+
+describe('the recorder', () => {
+  let recorder: Recorder;
+  let player: Playing;
+  let store: Store;
+  let inputs: Inputs;
+  const keyboard = new Keyboard();
+  const kept: { plan: Plan; messages: Unfinished['messages'] }[] = [];
+  const current = (): Song => store.selectSignal(deskFeature.selectSong)()!;
+  const record = async (play: () => void) => {
+    await recorder.start();
+    TestBed.tick();
+    play();
+    player.stop();
+    TestBed.tick();
+  };
+
+  beforeEach(() => {
+    localStorage.clear();
+    kept.length = 0;
+    player = new Playing();
+    const played = {
+      add: (_song: string, _began: string, plan: Plan, messages: Unfinished['messages']) => {
+        kept.push({ plan, messages });
+        return Promise.resolve();
+      },
+      clear: () => {
+        kept.length = 0;
+        return Promise.resolve();
+      },
+      unfinished: () => Promise.resolve([...kept]),
+    };
+    TestBed.configureTestingModule({
+      providers: [
+        provideDeskStore(),
+        Recorder,
+        { provide: Player, useValue: player },
+        { provide: PlayedStore, useValue: played },
+      ],
+    });
+    store = TestBed.inject(Store);
+    const one = song([note(0, 100), note(1, 2000)]);
+    store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(one), role: 'writer', damage: null }));
+    inputs = TestBed.inject(Inputs);
+    inputs.add(keyboard);
+    inputs.choose('keyboard');
+    recorder = TestBed.inject(Recorder);
+  });
+
+  it('makes a track of what is played, heard at once, and one undo takes all of it away', async () => {
+    const before = current();
+    await record(() => keyboard.note(64, 500));
+    expect(player.lived).toHaveLength(2);
+    expect(current().tracks).toHaveLength(2);
+    expect(current().tracks[1].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([[64, 960]]);
+    store.dispatch(DeskActions.undo());
+    expect(current()).toEqual(before);
+  });
+
+  it('takes the device’s latency away, and leaves out other channels', async () => {
+    inputs.setLatency(30);
+    inputs.setChannel(2);
+    await record(() => {
+      keyboard.note(64, 530, 2);
+      keyboard.note(65, 700, 1);
+    });
+    expect(current().tracks[1].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([[64, 960]]);
+  });
+
+  it('replaces only between the ends of the punch range', async () => {
+    recorder.into.set('replace');
+    recorder.punch.set(true);
+    player.loop.set({ from: 0, to: 960 });
+    await record(() => {
+      keyboard.note(70, 200);
+      keyboard.note(71, 900);
+    });
+    const [part] = current().tracks[0].parts;
+    expect(part.notes.map((n) => [n.pitch, n.start])).toEqual([
+      [70, 384],
+      [60, 2000],
+    ]);
+    expect(current().tracks).toHaveLength(1);
+  });
+
+  it('says so where punching has no range, and where nothing was played', async () => {
+    recorder.punch.set(true);
+    await recorder.start();
+    expect(recorder.recording()).toBe(false);
+    expect(TestBed.inject(Said).text()).toMatch(/Drag a loop/);
+    recorder.punch.set(false);
+    const before = current();
+    await record(() => undefined);
+    expect(TestBed.inject(Said).text()).toMatch(/Nothing was played/);
+    expect(current()).toBe(before);
+  });
+
+  it('fetches what was played in the bar before record was pressed', async () => {
+    inputs.open.set(true);
+    await player.play();
+    TestBed.tick();
+    keyboard.note(50, 100);
+    keyboard.note(51, 3000);
+    await record(() => keyboard.note(52, 3400));
+    // A bar is two seconds: the first note is too long ago.
+    expect(
+      recorder
+        .before()
+        .filter((m) => m.bytes[0] === 0x90)
+        .map((m) => m.bytes[1]),
+    ).toEqual([51]);
+    recorder.fetchBefore();
+    expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([51, 52]);
+    expect(recorder.before()).toEqual([]);
+  });
+
+  it('goes on when its device is unplugged, and says so', async () => {
+    const midi = TestBed.inject(WebMidi);
+    const device = new Keyboard();
+    midi.sources.set([{ id: 'midi:1', name: 'Old piano', listen: (heard) => device.listen(heard) }]);
+    inputs.choose('midi:1');
+    await record(() => {
+      device.note(60, 100);
+      midi.sources.set([]);
+      TestBed.tick();
+      expect(TestBed.inject(Said).text()).toMatch(/Old piano was unplugged. What was played stays/);
+      expect(recorder.recording()).toBe(true);
+      device.note(61, 300);
+    });
+    expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([60]);
+  });
+
+  it('brings back, once, what a closed tab left', async () => {
+    jest.useFakeTimers();
+    await recorder.start();
+    TestBed.tick();
+    keyboard.note(64, 500);
+    jest.advanceTimersByTime(1000);
+    jest.useRealTimers();
+    expect(kept).toHaveLength(1);
+    const left = [...kept];
+    // Another page with the same song: the first one never came to an end.
+    player.stop();
+    TestBed.tick();
+    store.dispatch(DeskActions.undo());
+    kept.push(...left);
+    await recorder.recover();
+    expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([64]);
+    expect(TestBed.inject(Said).text()).toMatch(/brought back: one note/);
+    expect(kept).toEqual([]);
+  });
+});
