@@ -16,6 +16,7 @@ const order = [
   'bank',
   'edit',
   'record',
+  'audio',
 ];
 
 module.exports = {
@@ -30,7 +31,7 @@ module.exports = {
     {
       name: 'core-packages',
       severity: 'error',
-      from: { path: '^core/src', pathNot: core('bank') },
+      from: { path: '^core/src', pathNot: [core('bank'), core('audio')] },
       to: { path: 'node_modules/(?!zod)' },
     },
     {
@@ -38,6 +39,12 @@ module.exports = {
       severity: 'error',
       from: { path: core('bank') },
       to: { path: 'node_modules/(?!spessasynth_core)' },
+    },
+    {
+      name: 'core-audio-packages',
+      severity: 'error',
+      from: { path: core('audio') },
+      to: { path: 'node_modules/(?!fft.js)' },
     },
     { name: 'server-is-alone', severity: 'error', from: { path: '^server/' }, to: { path: '^(app|core|cli)/' } },
     { name: 'cli-knows-core-only', severity: 'error', from: { path: '^cli/src' }, to: { path: '^(app|server|e2e)/' } },

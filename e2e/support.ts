@@ -1,6 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
+import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
+import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
 
 export const OPENMSX = '/usr/share/games/openttd/baseset/openmsx';
 export const LARGE_FILE = '/usr/share/planetblupi/music/music009.mid';
@@ -202,3 +204,16 @@ export function midicsv(bytes: Buffer, notes = true): string[] {
 }
 
 const PLAYED = readWithMido(readFileSync('app/public/demo/night-ferry.mid')).notes;
+
+/** A MIDI file of one track, at 120 BPM and 960 ticks a quarter. */
+export function midiFile(name: string, notes: readonly Note[]): { name: string; mimeType: string; buffer: Buffer } {
+  const sorted = [...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch);
+  const part = newPart('p', name, 0, sorted[sorted.length - 1].start + 960, { notes: sorted });
+  const song = { ...newSong(name), tracks: [newTrack('t', name, { parts: [part] })], nextId: notes.length };
+  return { name: `${name}.mid`, mimeType: 'audio/midi', buffer: Buffer.from(writeSmf(song, asPlayed(song))) };
+}
+
+/** A short note. */
+export const plainNote = (id: number, start: number, pitch: number, velocity = 80): Note => {
+  return { id, start: Math.round(start), length: 120, pitch, velocity, channel: 0, release: 64 };
+};

@@ -1,6 +1,4 @@
 import { expect, test } from '@playwright/test';
-import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
-import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
 import { freeTake } from '../tools/accuracy/free';
 import { boxOf, drag, slide } from './hands';
 import {
@@ -8,31 +6,21 @@ import {
   exportMidi,
   importFile,
   listened,
+  midiFile,
   openDemo,
   openSongs,
+  plainNote,
   played,
   readWithMido,
   secondsOf,
   selectTrack,
 } from './support';
 
-/** A MIDI file of one track, at 120 BPM and 960 ticks a quarter. */
-function midiFile(name: string, notes: readonly Note[]): { name: string; mimeType: string; buffer: Buffer } {
-  const sorted = [...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch);
-  const part = newPart('p', name, 0, sorted[sorted.length - 1].start + 960, { notes: sorted });
-  const song = { ...newSong(name), tracks: [newTrack('t', name, { parts: [part] })], nextId: notes.length };
-  return { name: `${name}.mid`, mimeType: 'audio/midi', buffer: Buffer.from(writeSmf(song, asPlayed(song))) };
-}
-
-const note = (id: number, start: number, pitch: number, velocity = 80): Note => {
-  return { id, start: Math.round(start), length: 120, pitch, velocity, channel: 0, release: 64 };
-};
-
 /** Free playing with its chords. */
 function harbourSong() {
   const take = freeTake(12);
   const notes = take.onsets.flatMap((o, i) =>
-    Array.from({ length: o.notes }, (_, k) => note(i * 10 + k, (o.ms * 960) / 500, o.pitch + k * 5, o.velocity)),
+    Array.from({ length: o.notes }, (_, k) => plainNote(i * 10 + k, (o.ms * 960) / 500, o.pitch + k * 5, o.velocity)),
   );
   return { take, file: midiFile('Harbour song', notes) };
 }
@@ -135,7 +123,7 @@ test('the bass lines up with the kit: each note where a hit is near, and on the 
 test('a player who wanders is told, drawn and followed onto the lines that were meant', async ({ page }) => {
   // Sixteenths that breathe by 0.6 of a step around the click, with a little unevenness.
   const meant = Array.from({ length: 240 }, (_, i) => 3840 + i * 240);
-  const notes = meant.map((line, i) => note(i, line + 145 * Math.sin(i / 24) + ((i * 37) % 11) - 5, 60 + (i % 5)));
+  const notes = meant.map((line, i) => plainNote(i, line + 145 * Math.sin(i / 24) + ((i * 37) % 11) - 5, 60 + (i % 5)));
   await openSongs(page);
   await importFile(page, midiFile('Tide table', notes));
   await listened(page);

@@ -4,6 +4,7 @@ export const HELP = `Early Sparrow: corrects the timing of recorded MIDI perform
   npm run --silent timing -- correct FILE… --out FILE|FOLDER [options]
   npm run --silent timing -- fit FILE --out FILE [options]
   npm run --silent timing -- render FILE --out FILE.wav [options]
+  npm run --silent timing -- hits FILE.wav --out FILE [--bars 2]
 
 analyse tells for each track which grids fit, the lag and the swing. With --json (or for one file
 when the output is not a terminal) it prints one JSON document a file.
@@ -40,6 +41,9 @@ every note sounds where it did. Its options:
 render writes a WAV file of what a MIDI file sounds like, each start on its very sample. Its options:
   --voices bank|small|plain   sampled instruments, small built-in ones, or a short tone for all
   --rate 44100|48000      --bits 16|24      --click   with the click
+
+hits finds what is struck in a WAV file and writes it as a MIDI file of whole bars: analyse tells its
+swing, and another take can be lined up with it.
 
 Amounts are in ms, t (ticks of the song, 960 or more a quarter) or %. Data goes to standard output, all
 else to standard error. Exit codes: 0 done, 1 some files failed, 2 the command could not be read.

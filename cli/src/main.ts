@@ -8,6 +8,7 @@ import { fitFile, FIT_FLAGS } from './fit';
 import { HELP } from './help';
 import { readingFault, writeWhole, writingFault, type Job, type Outcome } from './job';
 import { plain } from './plain';
+import { hitsFile, HITS_FLAGS } from './hits';
 import { planOutputs } from './plan';
 import { runAll } from './pool';
 import { recipeFromFlags, TREATMENT_FLAGS } from './recipe';
@@ -31,8 +32,10 @@ async function main(args: readonly string[]): Promise<number> {
   }
   if (command === 'analyse') return analyse(rest);
   if (command === 'correct') return correct(rest);
-  if (command === 'fit' || command === 'render') return one(command, rest);
-  throw new UsageError(`There is no command “${command}”. Write analyse, correct, fit or render; --help shows how.`);
+  if (command === 'fit' || command === 'render' || command === 'hits') return one(command, rest);
+  throw new UsageError(
+    `There is no command “${command}”. Write analyse, correct, fit, render or hits; --help shows how.`,
+  );
 }
 
 function analyse(args: string[]): number {
@@ -53,10 +56,17 @@ function analyse(args: string[]): number {
   return failed > 0 ? SOME_FAILED : DONE;
 }
 
+/** Commands that take one file, with their flags. */
+const ONE = {
+  fit: { flags: FIT_FLAGS, what: 'MIDI file to fit a tempo to' },
+  render: { flags: RENDER_FLAGS, what: 'MIDI file to render' },
+  hits: { flags: HITS_FLAGS, what: 'WAV file to find the hits of' },
+} as const;
+
 /** One take at a time: each has its own beats to be looked at, or its own sound to be heard. */
-async function one(command: 'fit' | 'render', args: string[]): Promise<number> {
+async function one(command: keyof typeof ONE, args: string[]): Promise<number> {
   const text = { type: 'string' } as const;
-  const flags = command === 'fit' ? FIT_FLAGS : RENDER_FLAGS;
+  const { flags, what } = ONE[command];
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
@@ -68,16 +78,14 @@ async function one(command: 'fit' | 'render', args: string[]): Promise<number> {
     },
   });
   const [file] = positionals;
-  if (positionals.length !== 1)
-    throw new UsageError(`Name one MIDI file to ${command === 'fit' ? 'fit a tempo to' : 'render'}.`);
+  if (positionals.length !== 1) throw new UsageError(`Name one ${what}.`);
   if (!values.out) throw new UsageError('Say where to write with --out FILE.');
   let done;
   try {
     const bytes = readFileSync(file);
-    done =
-      command === 'fit'
-        ? fitFile(file, bytes, values)
-        : await renderFile(file, bytes, { ...values, click: values.click === true });
+    if (command === 'fit') done = fitFile(file, bytes, values);
+    else if (command === 'hits') done = hitsFile(file, bytes, values);
+    else done = await renderFile(file, bytes, { ...values, click: values.click === true });
   } catch (error) {
     if (error instanceof UsageError) throw error;
     tell(`${file}: ${readingFault(error)}`);

@@ -22,6 +22,7 @@ import { SongStore } from '../storage/song-store';
 import { Analyst } from './fits/analyst';
 import { Following } from './fits/following';
 import { BlindCompare } from './listening/blind-compare';
+import { AudioImport } from './listening/audio-import';
 import { BlindTest } from './listening/blind-test';
 import { Narrowing } from './listening/narrowing';
 import { Calibrator } from './recording/calibrator';
@@ -95,6 +96,7 @@ import { Viewport } from './picture/viewport';
     Recorder,
     Calibrator,
     WavExport,
+    AudioImport,
     Commands,
     Gestures,
   ],

@@ -14,6 +14,7 @@ import { WebMidi } from '../../input/web-midi';
 import { Outputs } from '../../output/outputs';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Choice } from '../treatment/choice';
+import { AudioImport } from './audio-import';
 import { Narrowing, type Narrow } from './narrowing';
 import { WavExport, type WavWishes } from './wav-export';
 
@@ -49,6 +50,7 @@ export class SoundStrip {
   protected readonly bank = inject(Bank);
   protected readonly narrowing = inject(Narrowing);
   protected readonly wav = inject(WavExport);
+  protected readonly audio = inject(AudioImport);
   protected readonly outputs = inject(Outputs);
   protected readonly midi = inject(WebMidi);
   protected readonly settings = this.listening.values;
@@ -124,6 +126,7 @@ export class SoundStrip {
       }),
   );
   protected readonly percent = computed(() => Math.round((this.bank.progress() ?? 0) * 100));
+  protected readonly audioPercent = computed(() => Math.round((this.audio.progress() ?? 0) * 100));
   protected readonly wavPercent = computed(() => Math.round((this.wav.progress() ?? 0) * 100));
   protected readonly panWords = computed(() => {
     const pan = Math.round((this.track()?.pan ?? 0) * 100);

@@ -1,0 +1,3 @@
+export * from './onsets';
+export * from './reference';
+export * from './wav-read';
