@@ -122,6 +122,19 @@ describe('the recorder', () => {
     expect(current().tracks[1].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([[64, 960]]);
   });
 
+  it('leaves out what is tried before it begins, but for a first note a hair early', async () => {
+    player.position.set(1920);
+    await record(() => {
+      keyboard.note(60, 200);
+      keyboard.note(61, 960);
+      keyboard.note(62, 1500);
+    });
+    expect(current().tracks[1].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([
+      [61, 1843],
+      [62, 2880],
+    ]);
+  });
+
   it('replaces only between the ends of the punch range', async () => {
     recorder.into.set('replace');
     recorder.punch.set(true);

@@ -102,6 +102,7 @@ describe('the server', () => {
     expect(headers.get('x-frame-options')).toBe('DENY');
     expect(headers.get('content-security-policy')).toContain("frame-ancestors 'none'");
     expect(headers.get('permissions-policy')).toContain('microphone=()');
+    expect(headers.get('permissions-policy')).toContain('midi=(self)');
   });
 
   it('does not say what it runs on', async () => expect((await fetch(url)).headers.get('x-powered-by')).toBeNull());

@@ -187,7 +187,12 @@ export class Player {
 
   /** Lets what is played in be heard with a track's voice. */
   live(track: string, bytes: MidiBytes): void {
-    this.device()?.say({ say: 'live', track, bytes });
+    const device = this.device();
+    if (!device) return;
+    // What is played keeps the engine awake.
+    void device.wake();
+    if (!this.playing()) this.restLater(device);
+    device.say({ say: 'live', track, bytes });
   }
 
   /** Clicks alone, for tapping along. @param beats in ms from now @param end in ms */
@@ -242,11 +247,15 @@ export class Player {
     device?.finish();
     this.waiting = false;
     this.devices.stop();
-    clearTimeout(this.sleeping);
-    this.sleeping = setTimeout(() => void device?.sleep(), SLEEPS_AFTER);
+    if (device) this.restLater(device);
     this.playing.set(false);
     this.level.set(-Infinity);
     this.until.set(null);
+  }
+
+  private restLater(device: SoundDevice): void {
+    clearTimeout(this.sleeping);
+    this.sleeping = setTimeout(() => void device.sleep(), SLEEPS_AFTER);
   }
 
   /** Makes the audio engine ready before sound is wanted: then the first note comes at once. */

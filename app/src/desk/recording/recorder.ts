@@ -33,6 +33,9 @@ export interface LiveNote {
   readonly end: number | null;
 }
 
+/** A first note may be played so long before recording begins, in ms. */
+const EARLY_FIRST = 200;
+
 /** What was played is written so often, in ms. */
 const WRITES = 400;
 
@@ -184,7 +187,7 @@ export class Recorder implements OnDestroy {
     const messages = this.before();
     const end = messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
     this.put(
-      { ...plan, track: this.track()?.id ?? null, into: part.id, replace: false, loop: null, punch: null },
+      { ...plan, track: this.track()?.id ?? null, into: part.id, replace: false, loop: null, punch: null, from: 0 },
       messages,
       end,
     );
@@ -266,7 +269,10 @@ export class Recorder implements OnDestroy {
     const meter = meterOf(song);
     const { loop, punch } = plan;
     const end = loop ? tempo.toMs(loop.to) : endMs;
-    const rounds = collect(messages, {
+    // What is tried out while it counts in is no part of the take; a first note a hair early is.
+    const begins = tempo.toMs(plan.from) - EARLY_FIRST;
+    const taken = messages.filter((m) => m.round > 0 || m.ms - plan.latency >= begins);
+    const rounds = collect(taken, {
       tempo,
       latency: plan.latency,
       end,
