@@ -151,6 +151,20 @@ describe('the recorder', () => {
     expect(current().tracks).toHaveLength(1);
   });
 
+  it('puts what a part has no room for into a track of its own, and says so', async () => {
+    const one = song([note(0, 100)]);
+    const [track] = one.tracks;
+    const [part] = track.parts;
+    const next = { ...part, id: 'p2', notes: [], start: part.end, end: part.end + 3840 };
+    const two = { ...one, tracks: [{ ...track, parts: [part, next] }], nextId: 20 };
+    store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(two), role: 'writer', damage: null }));
+    recorder.into.set('add');
+    await record(() => keyboard.note(64, ((part.end + 500) * 500) / 960));
+    expect(current().tracks).toHaveLength(2);
+    expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([64]);
+    expect(TestBed.inject(Said).text()).toMatch(/What was played is in a track of its own/);
+  });
+
   it('says so where punching has no range, and where nothing was played', async () => {
     recorder.punch.set(true);
     await recorder.start();

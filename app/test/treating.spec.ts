@@ -10,6 +10,8 @@ import { Said } from '../src/common/said';
 import { BlindTest } from '../src/desk/listening/blind-test';
 import { Commands } from '../src/desk/commands/commands';
 import { Looping } from '../src/desk/listening/looping';
+import { Narrowing } from '../src/desk/listening/narrowing';
+import { Recorder } from '../src/desk/recording/recorder';
 import { TempoFitting } from '../src/desk/tempo/tempo-fitting';
 import { Opened } from '../src/desk/commands/opened';
 import { Showing } from '../src/desk/picture/showing';
@@ -54,6 +56,8 @@ describe('treating and selecting', () => {
         Selecting,
         Commands,
         Looping,
+        Narrowing,
+        Recorder,
         TempoFitting,
         Showing,
         Opened,

@@ -127,7 +127,7 @@ export class Recorder implements OnDestroy {
       this.said.say('Choose a part to record into first, or record into a new track.');
       return;
     }
-    const loop = this.range(song);
+    const loop = this.range();
     if (this.punch() && !loop) {
       this.said.say('Punching needs a range. Drag a loop in the strip over the bars first.');
       return;
@@ -294,8 +294,11 @@ export class Recorder implements OnDestroy {
     if (!edit) return 0;
     const done = applyEdit(song, edit);
     if (isProblem(done)) {
-      this.said.say(done.problem);
-      return 0;
+      // Nothing that was played is lost: a track of its own takes it in any case.
+      if (plan.track === null) return 0;
+      const count = this.put({ ...plan, track: null, into: null, replace: false }, messages, endMs);
+      this.said.say(`${done.problem} What was played is in a track of its own.`);
+      return count;
     }
     this.store.dispatch(DeskActions.edit({ edit }));
     const partId = edit.kind === 'parts' ? edit.add[0]?.id : undefined;
@@ -307,9 +310,9 @@ export class Recorder implements OnDestroy {
     return this.player.loopOn() ? this.player.loop().from : this.player.position();
   }
 
-  private range(song: Song): { from: number; to: number } | null {
+  private range(): { from: number; to: number } | null {
     const { from, to } = this.player.loop();
-    return to > from && song ? { from, to } : null;
+    return to > from ? { from, to } : null;
   }
 }
 
