@@ -75,10 +75,10 @@ import { Versions } from './versions';
             <button mat-menu-item (click)="take(false, true, false)">Return lengths only</button>
             <button mat-menu-item (click)="take(false, false, true)">Return velocities only</button>
           </mat-menu>
+          @if (!treating.set() && treating.parts().length === 1) {
+            <es-versions />
+          }
         </div>
-        @if (!treating.set() && treating.parts().length === 1) {
-          <es-versions />
-        }
         @if (commands.recipesOpen()) {
           <es-recipe-panel (closed)="closeRecipes()" />
         }

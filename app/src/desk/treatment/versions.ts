@@ -54,11 +54,10 @@ import { DeskActions, deskFeature } from '../../state/desk.feature';
     </div>
   `,
   styles: `
+    /* Its chips stand in a row with the panel's others. */
+    :host,
     .row {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 4px;
-      margin: 6px 0 10px;
+      display: contents;
     }
     .chip {
       max-width: 150px;
