@@ -1,3 +1,4 @@
+import { firstAt } from '@early-sparrow/core/maths';
 import { keepEdit } from '@early-sparrow/core/edit';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { MeterMap } from '@early-sparrow/core/time';
@@ -7,7 +8,7 @@ import type { Palette } from '../src/common/theme';
 import { drawGrid } from '../src/desk/picture/draw-grid';
 import { binMs, binOffsets, drawLane, laneBands, laneMs, laneReach, laneY } from '../src/desk/picture/draw-lane';
 import { drawNotes } from '../src/desk/picture/draw-notes';
-import { firstAt, LEAN, noteAt, pictureOf } from '../src/desk/picture/picture';
+import { LEAN, noteAt, pictureOf } from '../src/desk/picture/picture';
 import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from '../src/desk/picture/viewport';
 
 function viewport(): Viewport {

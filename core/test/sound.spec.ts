@@ -2,7 +2,6 @@ import {
   Band,
   clickOf,
   Conductor,
-  firstAt,
   lineTicks,
   mixOf,
   percussionName,
@@ -15,6 +14,7 @@ import {
   wholeSpan,
   writeWav,
 } from '@early-sparrow/core/sound';
+import { firstAt } from '@early-sparrow/core/maths';
 import { asPlayed } from '@early-sparrow/core/smf';
 import { tempoOf } from '@early-sparrow/core/song';
 import { note, song } from './build';

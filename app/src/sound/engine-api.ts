@@ -13,13 +13,14 @@ export type ToEngine =
   | { readonly say: 'stop' }
   /** Something that is played in now, to be heard at once. */
   | { readonly say: 'live'; readonly track: string; readonly bytes: MidiBytes }
-  /** A sound of the bank; `fresh` begins with none of those that came before. */
+  /** A sound of the bank. */
   | {
       readonly say: 'sound';
       readonly program: number;
       readonly drums: boolean;
       readonly bytes: ArrayBuffer;
     }
+  /** Another bank is in use: those that came before are none of its. */
   | { readonly say: 'no-sounds' }
   /** Tells each note that is struck, for measuring. */
   | { readonly say: 'watch' };

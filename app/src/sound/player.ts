@@ -85,11 +85,24 @@ export class Player {
 
   private readonly device = signal<SoundDevice | null>(null);
   private readonly until = signal<number | null>(null);
+  /** All that a click depends on; a slider that moves leaves it as it is. */
+  private readonly times = computed(
+    () => {
+      const song = this.song();
+      return song && { ppq: song.ppq, tempo: song.tempo, meter: song.meter, end: songEnd(song) };
+    },
+    {
+      equal: (a, b) => a?.ppq === b?.ppq && a?.tempo === b?.tempo && a?.meter === b?.meter && a?.end === b?.end,
+    },
+  );
   private readonly click = computed(() => {
-    const song = this.song();
+    const times = this.times();
     const { divide } = this.settings.values();
-    // Tempo, meter and length are all that a click depends on.
-    return song ? clickOf(song, Math.max(songEnd(song), this.loop().to), { divide }) : NO_TICKS;
+    return times ? clickOf(times, Math.max(times.end, this.loop().to), { divide }) : NO_TICKS;
+  });
+  private readonly ticks = computed(() => {
+    const { click, lineTicks } = this.settings.values();
+    return together([click ? this.click() : NO_TICKS, lineTicks ? this.lines() : NO_TICKS]);
   });
   private sender: ScoreSender | null = null;
   private opening: Promise<SoundDevice> | null = null;
@@ -105,6 +118,7 @@ export class Player {
   constructor() {
     // What changes is heard at once; the engine knows the whole song, so that nothing here can make a note late.
     effect(() => this.sendScores());
+    effect(() => this.sendTicks());
     effect(() => this.sendRest());
   }
 
@@ -127,6 +141,7 @@ export class Player {
     this.playing.set(true);
     this.trouble.set({ gaps: 0, late: 0 });
     this.sendScores();
+    this.sendTicks();
     this.sendRest();
     const at = this.position() >= (this.until() ?? songEnd(song)) ? 0 : this.position();
     this.begin(song, device, at, this.settings.values().countIn);
@@ -221,6 +236,7 @@ export class Player {
     if (!this.clicking) return;
     this.clicking = false;
     this.halt();
+    this.sendTicks();
     this.sendRest();
   }
 
@@ -228,6 +244,7 @@ export class Player {
   async wake(): Promise<void> {
     await this.open();
     this.sendScores();
+    this.sendTicks();
     this.sendRest();
     this.sounds.want();
   }
@@ -339,26 +356,26 @@ export class Player {
     untracked(() => this.sounds.need(this.sender?.sounds() ?? []));
   }
 
+  private sendTicks(): void {
+    const { clickLevel } = this.settings.values();
+    this.device()?.say({ say: 'ticks', ticks: this.ticks(), on: true, gain: clickLevel / 0.7 });
+  }
+
   private sendRest(): void {
     const song = this.song();
     const device = this.device();
     if (!song || !device) return;
-    const { click, clickLevel, lineTicks } = this.settings.values();
     const tempo = tempoOf(song);
     // A track that goes to a device is not heard here too.
     const away = new Set(song.tracks.filter((t) => this.outputs.find(t.output)).map((t) => t.id));
     const mix = mixOf(song);
     device.say({ say: 'mix', tracks: mix.map((t) => (away.has(t.id) ? { ...t, audible: false } : t)) });
     for (const { id, audible } of mix) this.devices.setAudible(id, audible);
-    const ticks = together([click ? this.click() : NO_TICKS, lineTicks ? this.lines() : NO_TICKS]);
-    device.say({ say: 'ticks', ticks, on: true, gain: clickLevel / 0.7 });
     const { from, to } = this.loop();
-    this.devices.setLoop(this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null);
+    const loop = this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null;
+    this.devices.setLoop(loop);
     this.devices.setRate(this.rate());
-    device.say({
-      say: 'loop',
-      loop: this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null,
-    });
+    device.say({ say: 'loop', loop });
     const until = this.until();
     const end = until === null ? tempo.toMs(songEnd(song)) + RINGS_ON : tempo.toMs(until);
     device.say({ say: 'end', end: this.endless() ? null : end });

@@ -1,10 +1,4 @@
-import { counted, type Note, type Part, partsOf, type Song, type Track } from '../song';
-
-/** The number in the id of a track or part; −1 where it has none. */
-export function idNumber(id: string): number {
-  const digits = /\d+$/.exec(id);
-  return digits ? Number(digits[0]) : -1;
-}
+import { counted, idNumber, type Note, type Part, partsOf, type Song, type Track } from '../song';
 
 /** The next free id once these things are in a song. */
 export function nextIdWith(song: Song, parts: readonly Part[], tracks: readonly Track[] = []): number {

@@ -1,3 +1,4 @@
+export * from './first-at';
 export * from './median';
 export * from './normal';
 export * from './random';

@@ -39,7 +39,6 @@ export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording
   if (played.length === 0) return null;
   let nextId = song.nextId;
   const withIds = (notes: readonly PlayedNote[]): Note[] => notes.map((n) => ({ ...n, id: nextId++ }));
-  const [last] = played.slice(-1);
   const isNew = !song.tracks.some((t) => t.id === to.track.id);
   if (isNew) nextId++;
   const whole = { kind: 'parts', name: to.name, track: to.track.id } as const;
@@ -56,7 +55,7 @@ export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording
     notes: withIds(r.notes),
     events: r.events,
   }));
-  const chosen = takes[played.indexOf(last)];
+  const chosen = takes[takes.length - 1];
   const first = chosen.notes.reduce((least, n) => Math.min(least, n.start), to.from);
   const part = newPart(`p${nextId++}`, to.track.name, Math.min(to.from, Math.max(0, first)), to.to, {
     notes: chosen.notes,

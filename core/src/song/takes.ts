@@ -1,5 +1,5 @@
 import type { Part, TakeRound } from './song';
-import { idOrder } from './versions';
+import { idNumber } from './ids';
 
 /** A part whose rounds that are not chosen go through a change, each as the part's own notes and events do. */
 export function withRounds(
@@ -13,5 +13,5 @@ export function withRounds(
 /** All rounds of a part in the order in which they were recorded; empty where it has none. */
 export function roundsOf({ takes, notes, events }: Part): TakeRound[] {
   if (!takes) return [];
-  return [...takes.others, { ...takes.chosen, notes, events }].sort((a, b) => idOrder(a.id) - idOrder(b.id));
+  return [...takes.others, { ...takes.chosen, notes, events }].sort((a, b) => idNumber(a.id) - idNumber(b.id));
 }

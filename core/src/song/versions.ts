@@ -1,14 +1,10 @@
+import { idNumber } from './ids';
 import type { Part, TreatmentVersion } from './song';
-
-/** The number in an id, by which versions and takes are in the order in which they came about. */
-export function idOrder(id: string): number {
-  return Number(/\d+$/.exec(id)?.[0] ?? 0);
-}
 
 /** All versions of a part's treatment in the order in which they were made; empty where there is but one. */
 export function versionsOf({ versions, treatment }: Part): TreatmentVersion[] {
   if (!versions) return [];
-  return [...versions.others, { ...versions.current, treatment }].sort((a, b) => idOrder(a.id) - idOrder(b.id));
+  return [...versions.others, { ...versions.current, treatment }].sort((a, b) => idNumber(a.id) - idNumber(b.id));
 }
 
 /** A part with another version of its treatment, which changes places with the current one; the same where there is none. */

@@ -103,17 +103,13 @@ export class Band implements Players {
   setTrack(id: string, score: ScoreTrack | null): void {
     const old = this.lanes.get(id) ?? [];
     if (!score) {
-      for (const lane of old) this.free.push(lane.channel);
+      for (const lane of old) this.close(lane);
       this.lanes.delete(id);
       return;
     }
     const same = (a: Slot, b: Slot) => a.channel === b.channel && a.kind === b.kind && a.program === b.program;
-    const rest = [...old];
-    const lanes = score.slots.map((slot, i) => {
-      // What sounds on goes on, on its own channel.
-      const known = rest[i] && same(rest[i].slot, slot) ? rest[i] : null;
-      return known ?? this.lane(slot);
-    });
+    // What sounds on goes on, on its own channel.
+    const lanes = score.slots.map((slot, i) => (old.at(i) && same(old[i].slot, slot) ? old[i] : this.lane(slot)));
     for (const lane of old) if (!lanes.includes(lane)) this.close(lane);
     this.lanes.set(id, lanes);
     this.mixTrack(id);

@@ -1,14 +1,6 @@
+import { firstAt } from '../maths';
 import type { Ms } from '../time';
-import {
-  firstAt,
-  NO_TICKS,
-  TICKS,
-  type MsSpan,
-  type ScoreEvents,
-  type ScoreTrack,
-  type Ticking,
-  type TickKind,
-} from './score';
+import { NO_TICKS, TICKS, type MsSpan, type ScoreEvents, type ScoreTrack, type Ticking, type TickKind } from './score';
 
 /** What a conductor leads. Everything happens at the frame that is rendered next. */
 export interface Players {

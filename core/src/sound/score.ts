@@ -73,15 +73,3 @@ export interface MsSpan {
   readonly from: Ms;
   readonly to: Ms;
 }
-
-/** Index of the first of ascending times that is not before `ms`. */
-export function firstAt(times: Float64Array, ms: Ms): number {
-  let low = 0;
-  let high = times.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (times[middle] < ms) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}

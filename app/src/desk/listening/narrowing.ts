@@ -2,6 +2,7 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import { Store } from '@ngrx/store';
 import { lineTicks } from '@early-sparrow/core/sound';
 import { factsOf } from '@early-sparrow/core/treatment';
+import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
 import { Looping } from './looping';
@@ -15,6 +16,7 @@ export class Narrowing {
   private readonly store = inject(Store);
   private readonly player = inject(Player);
   private readonly looping = inject(Looping);
+  private readonly listening = inject(ListeningSettings);
   private readonly song = this.store.selectSignal(deskFeature.selectShownSong);
   private readonly part = this.store.selectSignal(deskFeature.selectShownPart);
   private readonly selection = this.store.selectSignal(deskFeature.selectSelection);
@@ -45,6 +47,8 @@ export class Narrowing {
       untracked(() => this.player.only.set(ids));
     });
     effect(() => {
+      // Nobody hears them else: a slider that moves would make them anew.
+      if (!this.listening.values().lineTicks) return;
       const [song, facts] = [this.song(), this.facts()];
       if (song && facts) this.player.lines.set(lineTicks(facts.line, song));
     });

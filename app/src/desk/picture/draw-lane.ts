@@ -1,7 +1,8 @@
 import { ON_LINE_MS } from '@early-sparrow/core/insight';
 import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
 import { leanColor } from './draw-notes';
-import { firstAt, LEAN, type Picture } from './picture';
+import { firstAt } from '@early-sparrow/core/maths';
+import { LEAN, type Picture } from './picture';
 import { HISTOGRAM_WIDTH, KEYS_WIDTH, LANE_HEAD } from './viewport';
 
 /** Largest offset that the lane shows, in ms: rounded up so that nearly all chords are inside. */

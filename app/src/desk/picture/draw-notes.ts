@@ -1,5 +1,6 @@
 import { clipped, faint, type Scene } from './draw';
-import { firstAt, LEAN, type Picture } from './picture';
+import { firstAt } from '@early-sparrow/core/maths';
+import { LEAN, type Picture } from './picture';
 import { KEYS_WIDTH, RULER_HEIGHT } from './viewport';
 
 /** Below this many px a quarter note, outlines and points are too small to be read. */

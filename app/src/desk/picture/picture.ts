@@ -1,5 +1,5 @@
 import { leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
-import { median } from '@early-sparrow/core/maths';
+import { firstAt, median } from '@early-sparrow/core/maths';
 import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
 import { factsOf, type Facts } from '@early-sparrow/core/treatment';
 import type { TempoMap } from '@early-sparrow/core/time';
@@ -97,18 +97,6 @@ function leanLeft({ treated }: Facts, tempo: TempoMap): number {
 function wide(offsets: Float64Array): number {
   const sizes = offsets.map(Math.abs).sort();
   return sizes.length > 0 ? sizes[Math.floor(sizes.length * 0.95)] : 0;
-}
-
-/** Index of the first that lies at or after a tick, by binary search in ascending places. */
-export function firstAt(places: Float64Array, tick: number): number {
-  let low = 0;
-  let high = places.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (places[middle] < tick) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /** The note under a place, the topmost last drawn first; −1 for none. */

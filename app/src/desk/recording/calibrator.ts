@@ -1,8 +1,9 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { inject, Injectable, signal } from '@angular/core';
 import { calibrate, FEWEST_TAPS, isNoteOn, tapAlong, type Calibration } from '@early-sparrow/core/record';
 import { Said } from '../../common/said';
 import { Inputs } from '../../input/inputs';
 import { PracticeSource } from '../../input/practice-source';
+import type { Heard } from '../../input/source';
 import { Player } from '../../sound/player';
 
 /** Beats of a calibration, and how far apart they are in ms. */
@@ -21,7 +22,6 @@ export class Calibrator {
   /** While it runs: taps so far; else null. */
   readonly taps = signal<readonly number[] | null>(null);
   readonly found = signal<Calibration | null>(null);
-  readonly left = computed(() => Math.max(0, BEATS - (this.taps()?.length ?? 0)));
   private stopListening: () => void = () => undefined;
 
   async start(): Promise<void> {
@@ -37,10 +37,11 @@ export class Calibrator {
     }
     this.inputs.open.set(true);
     this.taps.set([]);
-    const unlisten = this.inputs.listen((bytes, at) => {
+    const tap: Heard = (bytes, at) => {
       const heard = this.player.clickedAt(at);
       if (isNoteOn(bytes) && heard !== null) this.taps.update((all) => [...(all ?? []), heard]);
-    });
+    };
+    const unlisten = this.inputs.listen(tap);
     const practised = tapAlong(beats, this.inputs.practice());
     // The practice player taps too, if it is the one that is chosen.
     const player = new PracticeSource(
@@ -50,13 +51,7 @@ export class Calibrator {
         return ms === null ? null : { ms, round: 0 };
       },
     );
-    const unpractise =
-      this.inputs.chosen() === player.id
-        ? player.listen((bytes, at) => {
-            const heard = this.player.clickedAt(at);
-            if (isNoteOn(bytes) && heard !== null) this.taps.update((all) => [...(all ?? []), heard]);
-          })
-        : () => undefined;
+    const unpractise = this.inputs.chosen() === player.id ? player.listen(tap) : () => undefined;
     const timer = setTimeout(() => this.finish(beats), FIRST + BEATS * APART + APART);
     this.stopListening = () => {
       unlisten();

@@ -172,8 +172,7 @@ export class Recorder implements OnDestroy {
     this.inputs.open.set(this.listened);
     this.plan = null;
     this.last = plan;
-    const end = this.messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
-    const count = this.put(plan, this.messages, end);
+    const count = this.put(plan, this.messages);
     this.live.set([]);
     if (count === 0) this.said.say('Nothing was played, so nothing was recorded.');
     void this.kept.clear(this.songId() ?? '');
@@ -185,11 +184,9 @@ export class Recorder implements OnDestroy {
     const part = this.part();
     if (!plan || !part || this.before().length === 0) return;
     const messages = this.before();
-    const end = messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
     this.put(
       { ...plan, track: this.track()?.id ?? null, into: part.id, replace: false, loop: null, punch: null, from: 0 },
       messages,
-      end,
     );
     this.before.set([]);
   }
@@ -202,8 +199,7 @@ export class Recorder implements OnDestroy {
     if (left.length === 0 || this.songId() !== id) return;
     let count = 0;
     for (const { plan, messages } of left) {
-      const end = messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
-      count += this.put(plan, messages, end);
+      count += this.put(plan, messages);
     }
     await this.kept.clear(id);
     if (count > 0) this.said.say(`A recording that was cut off was brought back: ${counted(count, 'note')}.`);
@@ -260,7 +256,7 @@ export class Recorder implements OnDestroy {
   }
 
   /** @returns how many notes came in */
-  private put(plan: Plan, messages: readonly PlayedMessage[], endMs: number): number {
+  private put(plan: Plan, messages: readonly PlayedMessage[]): number {
     const song = this.song();
     if (!song) return 0;
     const find = (id: string | null) => song.tracks.find((t) => t.id === id) ?? null;
@@ -268,6 +264,7 @@ export class Recorder implements OnDestroy {
     const tempo = tempoOf(song);
     const meter = meterOf(song);
     const { loop, punch } = plan;
+    const endMs = messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
     const end = loop ? tempo.toMs(loop.to) : endMs;
     // What is tried out while it counts in is no part of the take; a first note a hair early is.
     const begins = tempo.toMs(plan.from) - EARLY_FIRST;
@@ -296,7 +293,7 @@ export class Recorder implements OnDestroy {
     if (isProblem(done)) {
       // Nothing that was played is lost: a track of its own takes it in any case.
       if (plan.track === null) return 0;
-      const count = this.put({ ...plan, track: null, into: null, replace: false }, messages, endMs);
+      const count = this.put({ ...plan, track: null, into: null, replace: false }, messages);
       this.said.say(`${done.problem} What was played is in a track of its own.`);
       return count;
     }

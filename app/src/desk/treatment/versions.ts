@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatMenuModule } from '@angular/material/menu';
 import { Store } from '@ngrx/store';
 import { formatGrid } from '@early-sparrow/core/grid';
-import { idOrder, versionsOf, type Part, type Treatment, type TreatmentVersion } from '@early-sparrow/core/song';
+import { idNumber, versionsOf, type Part, type Treatment, type TreatmentVersion } from '@early-sparrow/core/song';
 import { BlindTest } from '../listening/blind-test';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 
@@ -121,7 +121,7 @@ export class Versions {
     const part = this.part();
     if (!part) return;
     const { treatment, versions } = part;
-    const taken = this.versions().map((v) => idOrder(v.id));
+    const taken = this.versions().map((v) => idNumber(v.id));
     const next = Math.max(1, ...taken) + 1;
     const was = versions?.current ?? { id: 'version 1', name: inWords(treatment) };
     const others = [...(versions?.others ?? []), { ...was, treatment }];
