@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { barsOf, findHits, readWav, referenceEdit, WavError, type Recording } from '@early-sparrow/core/audio';
 import { applyEdit, isProblem } from '@early-sparrow/core/edit';
 import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
@@ -30,11 +31,9 @@ export function hitsFile(name: string, bytes: Uint8Array, flags: HitsFlags): Hit
   const hits = findHits(samples, rate);
   const empty = newSong('Hits');
   const bars = flags.bars === undefined ? barsOf(length, empty) : readWhole(flags.bars, 1, 512, 'bars');
-  // The song's tempo is the one in which the file is as long as its bars.
-  const song = { ...empty, tempo: [{ tick: 0, usPerQuarter: Math.round((length * 1000) / (bars * 4)) }] };
-  const edit = referenceEdit(song, 'Hits', hits, length, bars);
-  if (!edit) throw new UsageError(`Nothing is struck in ${name}.`);
-  const done = applyEdit(song, edit);
+  if (hits.length === 0) throw new UsageError(`Nothing is struck in ${name}.`);
+  const heard = { name: 'Hits', file: createHash('sha256').update(bytes).digest('hex'), ms: length, hits };
+  const done = applyEdit(empty, referenceEdit(empty, heard, { bar: 1, bars, fitting: 'set' }));
   if (isProblem(done)) throw new UsageError(`${name}: ${done.problem}`);
   const bpm = (bars * 4 * 60_000) / length;
   return {

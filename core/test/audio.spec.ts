@@ -1,9 +1,22 @@
-import { barsOf, findHits, readWav, referenceEdit, WavError } from '@early-sparrow/core/audio';
-import { applyEdit, isProblem } from '@early-sparrow/core/edit';
+import {
+  barsOf,
+  findHits,
+  ownTempoEdit,
+  readWav,
+  referenceEdit,
+  speedOf,
+  tempoFor,
+  WavError,
+  type Fitting,
+  type Hit,
+} from '@early-sparrow/core/audio';
+import fc from 'fast-check';
+import { applyEdit, isProblem, type Edit } from '@early-sparrow/core/edit';
 import { analysePart } from '@early-sparrow/core/insight';
 import { hash3 } from '@early-sparrow/core/maths';
 import { writeWav } from '@early-sparrow/core/sound';
-import { newSong } from '@early-sparrow/core/song';
+import { newPart, newSong, newTrack, speedAt, tempoOf, tickOfFile, type Song } from '@early-sparrow/core/song';
+import { note } from './build';
 import { drumLoop, LOOP_LENGTH, LOOP_RATE } from './drum-loop';
 
 /** The same with a room around it and hiss over it. */
@@ -20,11 +33,16 @@ function blurred(samples: Float32Array): Float32Array {
   return out.map((s, i) => s + (hash3(9, i, 1) / 2 ** 32 - 0.5) * 0.01);
 }
 
+const loop = (hits: readonly Hit[], ms = LOOP_LENGTH) => ({ name: 'Loop', file: 'b'.repeat(64), ms, hits });
+
 /** The song with the loop brought in, and what is told of it. */
 function broughtIn(samples: Float32Array) {
   const song = newSong('Song');
   const hits = findHits(samples, LOOP_RATE);
-  const done = applyEdit(song, referenceEdit(song, 'Loop', hits, LOOP_LENGTH, barsOf(LOOP_LENGTH, song))!);
+  const done = applyEdit(
+    song,
+    referenceEdit(song, loop(hits), { bar: 1, bars: barsOf(LOOP_LENGTH, song), fitting: 'fit' }),
+  );
   if (isProblem(done)) throw new Error(done.problem);
   const [part] = done.song.tracks[0].parts;
   return { hits, part, analysis: analysePart(part, done.song) };
@@ -55,7 +73,6 @@ describe('hits of a recording', () => {
 
   it('are none in silence', () => {
     expect(findHits(new Float32Array(LOOP_RATE), LOOP_RATE)).toEqual([]);
-    expect(referenceEdit(newSong('Song'), 'Silence', [], 1000, 1)).toBeNull();
   });
 
   it('fill whole bars of the song’s own tempo', () => {
@@ -63,6 +80,92 @@ describe('hits of a recording', () => {
     const slow = { ...newSong('Song'), tempo: [{ tick: 0, usPerQuarter: 1_000_000 }] };
     expect(barsOf(4000, slow)).toBe(1);
     expect(barsOf(100, slow)).toBe(1);
+  });
+});
+
+describe('a reference', () => {
+  const hits = [0, 500, 1250, 3999].map((ms) => ({ ms, strength: 1 }));
+  const brought = (song: Song, fitting: Fitting, bar: number, bars: number): Song =>
+    apply(song, referenceEdit(song, loop(hits), { bar, bars, fitting }));
+  const apply = (song: Song, edit: Edit): Song => {
+    const done = applyEdit(song, edit);
+    if (isProblem(done)) throw new Error(done.problem);
+    return done.song;
+  };
+  const changing: Song = {
+    ...newSong('Song'),
+    tempo: [
+      { tick: 0, usPerQuarter: 500_000 },
+      { tick: 5000, usPerQuarter: 640_000 },
+    ],
+  };
+  const heardAt = (song: Song) => {
+    const [part] = song.tracks[0].parts;
+    return part.notes.map((n) => tempoOf(song).toMs(n.start) - tempoOf(song).toMs(part.start));
+  };
+
+  it('at its own speed sounds where it was struck, over a change of tempo too', () => {
+    const song = brought(changing, 'own', 2, 1);
+    const [part] = song.tracks[0].parts;
+    expect(part.start).toBe(3840);
+    heardAt(song).forEach((ms, i) => expect(Math.abs(ms - hits[i].ms)).toBeLessThan(0.6));
+    for (const tick of [part.start, 4990, 5010, part.end - 2])
+      expect(speedAt(part.audio!, tick, tempoOf(song))).toBeCloseTo(1, 6);
+  });
+
+  it('made to fit fills its bars, and its hits with it', () => {
+    const song = brought(newSong('Song'), 'fit', 1, 3);
+    const [part] = song.tracks[0].parts;
+    expect([part.start, part.end]).toEqual([0, 3 * 3840]);
+    heardAt(song).forEach((ms, i) => expect(Math.abs(ms - hits[i].ms * 1.5)).toBeLessThan(0.6));
+    expect(speedOf(LOOP_LENGTH, newSong('Song'), { bar: 1, bars: 3 })).toBeCloseTo(1 / 1.5, 9);
+  });
+
+  it('that sets the tempo runs at its own speed, and leaves the tempi before and after it', () => {
+    expect(tempoFor(LOOP_LENGTH, newSong('Song'), { bar: 1, bars: 3 })).toBeCloseTo(180, 9);
+    const plain = brought(newSong('Song'), 'set', 1, 3);
+    expect(tempoOf(plain).bpmAt(50_000)).toBeCloseTo(180, 3);
+    const played = newTrack('t', 'Bass', { parts: [newPart('p', 'Bass', 0, 40_000, { notes: [note(0, 39_000)] })] });
+    const long = { ...changing, nextId: 1, tracks: [played] };
+    const song = brought(long, 'set', 2, 3);
+    expect(tempoOf(song).bpmAt(0)).toBe(120);
+    expect(tempoOf(song).bpmAt(3840)).toBeCloseTo(180, 3);
+    expect(tempoOf(song).bpmAt(3840 * 4)).toBeCloseTo(93.75, 3);
+  });
+
+  it('gives the song the tempo that it had of its own, wherever that was lost', () => {
+    const fitted = brought(newSong('Song'), 'fit', 1, 3);
+    const [part] = fitted.tracks[0].parts;
+    const song = apply(fitted, ownTempoEdit(fitted, part)!);
+    for (const tick of [0, 4000, 11_000]) expect(speedAt(part.audio!, tick, tempoOf(song))).toBeCloseTo(1, 5);
+  });
+
+  it('sounds where it did under a tempo map that was fitted, and moves with its part', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ tick: fc.nat(12_000), usPerQuarter: fc.integer({ min: 200_000, max: 900_000 }) }), {
+          maxLength: 6,
+        }),
+        fc.integer({ min: 96, max: 2000 }),
+        fc.nat(9000),
+        (changes, ppq, by) => {
+          const song = brought(changing, 'fit', 1, 3);
+          const under = [...changes].sort((a, b) => a.tick - b.tick);
+          const retimed = apply(song, { kind: 'song-time', name: 'x', ppq, meter: [], under, tempo: under });
+          const [before, after] = [song, retimed].map((s) => ({ ...s.tracks[0].parts[0].audio!, tempo: tempoOf(s) }));
+          for (let ms = 1; ms < LOOP_LENGTH; ms += 97) {
+            const sounds = (a: typeof before) => a.tempo.toMs(tickOfFile(a, ms));
+            expect(Math.abs(sounds(after) - sounds(before))).toBeLessThan(0.01);
+          }
+          const { id } = song.tracks[0].parts[0];
+          const done = applyEdit(retimed, { kind: 'part-move', name: 'x', part: id, track: 't0', by });
+          if (isProblem(done)) throw new Error(done.problem);
+          const moved = done.song.tracks[0].parts[0].audio!;
+          expect(tickOfFile(moved, 700)).toBeCloseTo(tickOfFile(after, 700) + by, 6);
+          expect(apply(done.song, done.inverse)).toEqual(retimed);
+        },
+      ),
+    );
   });
 });
 

@@ -19,6 +19,7 @@ async function bandWith(bank: BankFile, program: number, drums: boolean): Promis
     slots: [{ channel: drums ? 9 : 0, kind: drums ? 'drums' : 'keys', program }],
     notes: { id: none, start: none, end: none, pitch: empty, velocity: empty, slot: empty },
     events: { at: none, slot: empty, status: empty, first: empty, second: empty },
+    strips: [],
   });
   return band;
 }

@@ -1,5 +1,5 @@
 import { addPart, addTrack, movePart, type Edit, type SimpleEdit } from '@early-sparrow/core/edit';
-import { newTrack, type Part, type Song } from '@early-sparrow/core/song';
+import { HEARD, newTrack, type Part, type Song } from '@early-sparrow/core/song';
 import { note, part, song, treatment, withEvents } from './build';
 
 const pedal = (tick: number, value: number) =>
@@ -45,6 +45,17 @@ export function twoTracks(): Song {
     takes,
     versions,
     id: 'p7',
+    audio: {
+      file: 'a'.repeat(64),
+      name: 'Loop',
+      ms: 2000,
+      anchors: [
+        { tick: 7600.25, ms: 0 },
+        { tick: 9600, ms: 900 },
+        { tick: 11500.5, ms: 2000 },
+      ],
+      heard: 'file',
+    },
     name: 'Other',
     notes: [note(10, 7000, { channel: 1 })],
     start: 3840,
@@ -114,6 +125,7 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
         add: [{ at, event: { type: 'bend', channel: 0, tick, value: n(500) } }],
       };
     }),
+  'part-audio': (s, n) => withPart(s, n, (p) => ({ kind: 'part-audio', name: 'x', part: p.id, heard: HEARD[n(3)] })),
   'part-take': (s, n) =>
     withPart(s, n, (p) => {
       const rounds = p.takes?.others ?? [];

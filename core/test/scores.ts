@@ -32,5 +32,6 @@ export function score(
       first: Uint8Array.from(events, (e) => e[2]),
       second: Uint8Array.from(events, (e) => e[3]),
     },
+    strips: [],
   };
 }

@@ -6,6 +6,7 @@ import { markers } from './kinds/markers';
 import { meter } from './kinds/meter';
 import { mix } from './kinds/mix';
 import { notes } from './kinds/notes';
+import { partAudio } from './kinds/part-audio';
 import { partCopy } from './kinds/part-copy';
 import { partCut } from './kinds/part-cut';
 import { partJoin } from './kinds/part-join';
@@ -48,6 +49,7 @@ const KINDS = {
   'part-version': partVersion,
   'part-versions': partVersions,
   'part-look': partLook,
+  'part-audio': partAudio,
   tracks,
   'track-order': trackOrder,
   'track-name': trackName,

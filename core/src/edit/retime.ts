@@ -1,5 +1,5 @@
 import type { Note, Part, Song } from '../song';
-import { byPlace, withRounds } from '../song';
+import { byPlace, retimeAudio, withRounds } from '../song';
 import type { TempoMap, Ticks } from '../time';
 
 /**
@@ -12,7 +12,10 @@ export function retime(song: Song, from: TempoMap, to: TempoMap): Pick<Song, 'tr
     markers: song.markers.map((m) => ({ ...m, tick: at(m.tick) })),
     tracks: song.tracks.map((track) => ({
       ...track,
-      parts: track.parts.map((part) => retimePart(part, at)),
+      parts: track.parts.map((part) => ({
+        ...retimePart(part, at),
+        ...(part.audio ? { audio: retimeAudio(part.audio, from, to) } : {}),
+      })),
       setup: track.setup.map((e) => ({ ...e, tick: at(e.tick) })),
       ...(track.origin ? { origin: { ...track.origin, end: at(track.origin.end) } } : {}),
     })),

@@ -1,4 +1,4 @@
-import { withRounds, type Note, type Part, type PartEvent } from '../song';
+import { shiftAudio, withRounds, type Note, type Part, type PartEvent } from '../song';
 
 /** A part that lies elsewhere in time, with everything in it: takes and pinned places too. Ticks. */
 export function shiftPart(part: Part, by: number): Part {
@@ -6,7 +6,13 @@ export function shiftPart(part: Part, by: number): Part {
     notes: notes.map((n) => shiftNote(n, by)),
     events: events.map((e) => shiftEvent(e, by)),
   });
-  return { ...withRounds(part, content), ...content(part), start: part.start + by, end: part.end + by };
+  return {
+    ...withRounds(part, content),
+    ...content(part),
+    ...(part.audio ? { audio: shiftAudio(part.audio, by) } : {}),
+    start: part.start + by,
+    end: part.end + by,
+  };
 }
 
 function shiftNote(note: Note, by: number): Note {

@@ -6,6 +6,7 @@ export * from './keep';
 export * from './look';
 export * from './make';
 export * from './note';
+export * from './part-audio';
 export * from './per-time';
 export * from './read';
 export * from './song';

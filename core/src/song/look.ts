@@ -78,7 +78,7 @@ export function songEnd(song: Song): number {
   let end = 0;
   for (const track of song.tracks) {
     end = Math.max(end, track.origin?.end ?? 0);
-    for (const part of track.parts) end = Math.max(end, lastOf(part));
+    for (const part of track.parts) end = Math.max(end, lastOf(part), part.audio ? part.end : 0);
   }
   return end;
 }

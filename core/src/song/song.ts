@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { TimeAmountSchema } from '../time';
 import { PartEventSchema, SetupEventSchema } from './event';
 import { NotesSchema } from './note';
+import { PartAudioSchema } from './part-audio';
 import { TreatmentSchema } from './treatment';
 import { BytesSchema, ChannelSchema, ColourSchema, NameSchema, OrderSchema, TickSchema, Value7 } from './units';
 
@@ -52,6 +53,8 @@ export const PartSchema = z.object({
   takes: z
     .object({ chosen: RoundSchema.pick({ id: true, name: true }), others: z.array(RoundSchema).readonly() })
     .optional(),
+  /** A sound file that it plays along; its notes are the file's hits. */
+  audio: PartAudioSchema.optional(),
   /** The track of a file whose order its notes and events tell; absent for what came about here. */
   origin: z.object({ source: z.int().min(0) }).optional(),
 });

@@ -1,6 +1,9 @@
+import type { Ms } from '../time';
 import type { Players } from './conductor';
 import type { MixTrack, ScoreTrack, Slot, TickKind } from './score';
 import { smallVoice, type SmallVoice } from './small-voices';
+import type { SoundFile } from './strips';
+import { Tapes } from './tapes';
 import { TickVoice } from './tick-voice';
 
 /** A synthesizer that plays the sounds of a bank, on as many channels as are wanted. */
@@ -64,6 +67,7 @@ export class Band implements Players {
   private readonly lanes = new Map<string, Lane[]>();
   private readonly mixes = new Map<string, MixTrack>();
   private readonly tickVoice: TickVoice;
+  private readonly tapes: Tapes;
   private free: number[] = [];
   private channels = 0;
   private mono = new Float32Array(128);
@@ -76,6 +80,7 @@ export class Band implements Players {
     private sampler: Sampler | null = null,
   ) {
     this.tickVoice = new TickVoice(rate);
+    this.tapes = new Tapes(rate);
   }
 
   /** Takes the sounds of a bank into use, or goes back to the small voices. */
@@ -100,7 +105,13 @@ export class Band implements Players {
     this.mixAll();
   }
 
+  /** Takes a sound file into use; null lets it go. */
+  setFile(id: string, file: SoundFile | null): void {
+    this.tapes.setFile(id, file);
+  }
+
   setTrack(id: string, score: ScoreTrack | null): void {
+    this.tapes.setTrack(id, score?.strips ?? []);
     const old = this.lanes.get(id) ?? [];
     if (!score) {
       for (const lane of old) this.close(lane);
@@ -194,7 +205,14 @@ export class Band implements Players {
     this.mixTrack(track);
   }
 
-  render(left: Float32Array, right: Float32Array, from: number, count: number): void {
+  render(
+    left: Float32Array,
+    right: Float32Array,
+    from: number,
+    count: number,
+    ms: Ms | null = null,
+    msPerFrame = 0,
+  ): void {
     left.fill(0, from, from + count);
     right.fill(0, from, from + count);
     this.sampler?.render(left, right, from, count);
@@ -202,6 +220,7 @@ export class Band implements Players {
     for (const [id, lanes] of this.lanes) {
       for (const lane of lanes) if (lane.voices.length > 0) this.renderSmall(id, lane, left, right, from, count);
     }
+    this.tapes.render(left, right, from, count, ms, msPerFrame, (track) => this.mixes.get(track));
     this.tickVoice.render(left, right, from, count, this.tickGain);
     this.limit(left, right, from, count);
   }

@@ -13,8 +13,12 @@ export interface Players {
   silence(): void;
   /** Controllers, bends and programs of a track are as at its beginning. */
   reset(track: string): void;
-  /** Sounds for some frames from an offset of the buffers on. */
-  render(left: Float32Array, right: Float32Array, from: number, count: number): void;
+  /**
+   * Sounds for some frames from an offset of the buffers on.
+   * @param ms time of the song at the first of them; null while nothing of it sounds
+   * @param msPerFrame time of the song for each frame
+   */
+  render(left: Float32Array, right: Float32Array, from: number, count: number, ms: Ms | null, msPerFrame: number): void;
 }
 
 /** Where a stretch of playing begins: a frame of the device, and the song's time there. */
@@ -205,7 +209,12 @@ export class Conductor {
       this.happen();
       const next = this.leg ? Math.max(1, this.nextFrame() - this.frame) : Infinity;
       const n = Math.min(count - done, next);
-      this.players.render(left, right, done, n);
+      const leg = this.leg;
+      const ms = leg && this.msAt(leg, this.frame);
+      const perFrame = leg ? leg.msPerSecond / this.frameRate : 0;
+      // What leads in is not of the song yet.
+      const sounds = ms !== null && ms >= this.begins - perFrame / 2;
+      this.players.render(left, right, done, n, sounds ? ms : null, perFrame);
       done += n;
       this.frame += n;
     }
@@ -326,6 +335,7 @@ export class Conductor {
     const { leg, leadIn, ticks } = this;
     if (!leg) return Infinity;
     let next = this.loop ? this.loop.to : (this.end ?? Infinity);
+    if (this.position < this.begins) next = Math.min(next, this.begins);
     for (const s of this.sounding) if (s.end < next) next = s.end;
     for (const { score, note, event } of this.places.values()) {
       const { notes, events } = score;

@@ -4,6 +4,7 @@ export * from './programs';
 export * from './render';
 export * from './score';
 export * from './score-of';
+export * from './strips';
 export * from './ticking';
 export * from './voice';
 export * from './wav';

@@ -6,6 +6,7 @@ import { Band, type Sampler } from './band';
 import { Conductor } from './conductor';
 import { NO_TICKS, type MixTrack, type MsSpan, type ScoreTrack, type Ticking } from './score';
 import { scoreOf } from './score-of';
+import type { SoundFile } from './strips';
 
 /** The level at which a track is as loud as its voices were made, 0 to 1. */
 const UNITY = 0.8;
@@ -52,6 +53,8 @@ export interface Rendering {
   readonly scores: readonly ScoreTrack[];
   readonly mix: readonly MixTrack[];
   readonly ticks?: Ticking;
+  /** The sound files that the scores ask for, by their ids. */
+  readonly files?: ReadonlyMap<string, SoundFile>;
   readonly span: MsSpan;
   /** Frames a second. */
   readonly rate: number;
@@ -68,7 +71,7 @@ const SILENT = 1e-4;
  * @returns samples of both sides
  */
 export function renderSpan(
-  { scores, mix, ticks = NO_TICKS, span, rate }: Rendering,
+  { scores, mix, ticks = NO_TICKS, files, span, rate }: Rendering,
   sampler: Sampler | null,
   told: (share: number) => void = () => undefined,
 ): readonly [Float32Array, Float32Array] {
@@ -78,6 +81,7 @@ export function renderSpan(
     band.setTrack(score.id, score);
     conductor.setTrack(score.id, score);
   }
+  for (const [id, file] of files ?? []) band.setFile(id, file);
   band.setMix(mix);
   for (const { id, audible } of mix) conductor.setAudible(id, audible);
   conductor.setTicks(ticks, true);

@@ -2,6 +2,7 @@ import type { TrackPerformance } from '../smf';
 import type { Track, VoiceKind } from '../song';
 import type { TempoMap } from '../time';
 import type { ScoreEvents, ScoreNotes, ScoreTrack, Slot } from './score';
+import { stripsOf } from './strips';
 import { FAMILY_PROGRAMS, familyOf, PERCUSSION_CHANNEL } from './voice';
 
 /** Bank selects would ask for sounds that a General MIDI bank does not have. */
@@ -9,7 +10,8 @@ const BANK_SELECTS = new Set([0, 32]);
 
 /** What sounds of a track, as columns for the audio thread. @param performed the track as played or corrected */
 export function scoreOf(track: Track, performed: TrackPerformance, tempo: TempoMap): ScoreTrack {
-  const notes = notesOf(performed);
+  const silent = silentNotes(track);
+  const notes = notesOf(performed).filter((n) => !silent.has(n.id));
   const used = new Set([...notes.map((n) => n.channel), ...performed.events.flatMap(channelOf)]);
   // A track in which nothing is yet has a voice to be played in with.
   const channels = used.size > 0 ? [...used].sort((a, b) => a - b) : [track.channel ?? 0];
@@ -32,7 +34,13 @@ export function scoreOf(track: Track, performed: TrackPerformance, tempo: TempoM
     columns.slot[i] = slotOf.get(n.channel) ?? 0;
   });
   const slots = channels.map((channel) => slotFor(track, performed, channel));
-  return { id: track.id, slots, notes: columns, events: eventsOf(track, performed, tempo, slotOf) };
+  const events = eventsOf(track, performed, tempo, slotOf);
+  return { id: track.id, slots, notes: columns, events, strips: stripsOf(track, tempo) };
+}
+
+/** The hits of sound files that are heard themselves. */
+function silentNotes({ parts }: Track): ReadonlySet<number> {
+  return new Set(parts.flatMap((p) => (p.audio?.heard === 'file' ? p.notes.map((n) => n.id) : [])));
 }
 
 /** Audible notes in order of their starts; one ends where its key is struck again. */

@@ -1,5 +1,6 @@
 import type { VoiceKind } from '../song';
 import type { Ms } from '../time';
+import type { Strip } from './strips';
 
 /** What one MIDI channel of a track sounds with. */
 export interface Slot {
@@ -20,6 +21,8 @@ export interface ScoreTrack {
   readonly slots: readonly Slot[];
   readonly notes: ScoreNotes;
   readonly events: ScoreEvents;
+  /** Sound files that it plays along. */
+  readonly strips: readonly Strip[];
 }
 
 /** Notes in order of their starts. */

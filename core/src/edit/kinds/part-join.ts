@@ -36,6 +36,8 @@ export const partJoin = kind<PartJoin, PartsEdit>({
     const several = [left, right].find((p) => p.versions);
     if (several) return problem(`“${several.name}” has several versions of its treatment. Choose one for good first.`);
     if (left.muted !== right.muted) return problem('One of the two parts is muted. Unmute it, or mute both, first.');
+    if (JSON.stringify(left.audio) !== JSON.stringify(right.audio))
+      return problem('The two parts do not play the same sound file in one go. Their tracks can play side by side.');
     if (edit.id < song.nextId) return problem('The join needs ids that are free.');
     const ids = { next: edit.id };
     const joined = join(left, right, ids);
