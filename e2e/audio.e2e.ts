@@ -1,26 +1,127 @@
-import { expect, test } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { readWav, type Recording } from '@early-sparrow/core/audio';
 import { writeWav } from '@early-sparrow/core/sound';
 import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
 import { choose } from './hands';
-import { byStart, exported, midiFile, importFile, listened, openSongs, plainNote, selectTrack } from './support';
+import {
+  byStart,
+  exported,
+  importFile,
+  listened,
+  midiFile,
+  openSongs,
+  plainNote,
+  reload,
+  roll,
+  selectTrack,
+} from './support';
 
 /** Thirty-two straight sixteenths of a closed hi-hat, from bar 1 on. */
 const HATS = Array.from({ length: 32 }, (_, i) => ({ ...plainNote(i, i * 240, 42), channel: 9, length: 60 }));
 
-test('a drum loop of 62.5 % swing is brought in, measured, and its swing given to a straight part', async ({
-  page,
-}) => {
-  const { samples } = drumLoop(0.625);
-  const loop = Buffer.from(writeWav(samples, samples, LOOP_RATE, 16));
+const LOOP = drumLoop(0.625).samples;
+
+/** Opens the loop as an audio file, up to where one says how it is to lie in the song. */
+async function bringIn(page: Page): Promise<void> {
+  await page.keyboard.press('m');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Bring in an audio file …' }).click();
+  const buffer = Buffer.from(writeWav(LOOP, LOOP, LOOP_RATE, 16));
+  await (await chooser).setFiles({ name: 'harbour loop.wav', mimeType: 'audio/wav', buffer });
+  await expect(page.getByText(/harbour loop: 4.00 s, 3\d hits/)).toBeVisible();
+}
+
+/** The hits of the loop in the exported file, as ticks. */
+async function hitsIn(page: Page): Promise<number[]> {
+  return byStart(await exported(page, 2)).map((n) => n.start);
+}
+
+/** The whole song as the application writes it into a WAV file. */
+async function written(page: Page): Promise<Recording> {
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Write', exact: true }).click();
+  return readWav(readFileSync(await (await download).path()));
+}
+
+test('an audio file plays along: it is heard, drawn, in the WAV file, and there after a reload', async ({ page }) => {
   await openSongs(page);
   await importFile(page, midiFile('Straight hats', HATS));
   await listened(page);
+  await bringIn(page);
+  await page.getByRole('button', { name: 'Add as a track' }).click();
+  const bar = page.getByRole('group', { name: 'Sound file' });
+  await expect(bar).toContainText('at its own speed');
+  // The hats are muted: what sounds is the file.
+  await page.getByRole('button', { name: 'Mute Straight hats' }).click();
+  const compare = async () => {
+    const { samples, rate } = await written(page);
+    expect(rate).toBe(48_000);
+    let [both, wav, own] = [0, 0, 0];
+    for (let i = 0; i < 150_000; i++) {
+      const at = (i * LOOP_RATE) / rate;
+      const k = Math.floor(at);
+      const s = LOOP[k] + (LOOP[k + 1] - LOOP[k]) * (at - k);
+      [both, wav, own] = [both + s * samples[i], wav + samples[i] ** 2, own + s * s];
+    }
+    return both / Math.sqrt(wav * own);
+  };
+  expect(await compare()).toBeGreaterThan(0.98);
   await page.keyboard.press('m');
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Bring in the hits of …' }).click();
-  await (await chooser).setFiles({ name: 'harbour loop.wav', mimeType: 'audio/wav', buffer: loop });
-  await expect(page.getByText(/harbour loop: 4.00 s, 3\d hits, as\s+2\s+bars/)).toBeVisible();
-  await page.getByRole('button', { name: 'Add its hits as a track' }).click();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('meter', { name: 'Loudness' })).toHaveAttribute('aria-valuenow', /^-[1-4]?\d$/);
+  await page.keyboard.press('Space');
+  await reload(page);
+  await selectTrack(page, 'harbour loop');
+  await expect(bar).toContainText('at its own speed');
+  await page.keyboard.press('m');
+  expect(await compare()).toBeGreaterThan(0.98);
+  // Its hits are heard in its place, by undoing again the file.
+  await bar.getByRole('radio', { name: 'its hits' }).click();
+  expect(await compare()).toBeLessThan(0.7);
+  await page.keyboard.press('Control+z');
+  expect(await compare()).toBeGreaterThan(0.98);
+});
+
+test('an audio file sets the tempo of the song, and its hits are put right by hand', async ({ page }) => {
+  await openSongs(page);
+  await importFile(page, midiFile('Straight hats', HATS));
+  await listened(page);
+  await bringIn(page);
+  await page.getByRole('button', { name: 'One bar more' }).click();
+  await expect(page.getByRole('radio', { name: /fit the song: at 66.7 %/ })).toBeVisible();
+  await page.getByRole('radio', { name: 'set the song to 180.0 BPM' }).click();
+  await page.getByRole('button', { name: 'Add as a track' }).click();
+  await page.keyboard.press('m');
+  await expect(page.getByText('180.0 BPM').first()).toBeVisible();
+  const found = await hitsIn(page);
+  // A press on a hit takes it in hand, Delete takes it away; a double press near its place brings it back.
+  const seen = await roll(page);
+  const [x, y] = [seen.at(found[3]), seen.laneTop - 30];
+  await page.mouse.click(x, y);
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('Erased one hit.')).toBeVisible();
+  expect(await hitsIn(page)).toEqual(found.filter((_, i) => i !== 3));
+  await page.mouse.dblclick(x - 3, y);
+  const again = await hitsIn(page);
+  expect(again.length).toBe(found.length);
+  expect(Math.abs(again[3] - found[3])).toBeLessThanOrEqual(4);
+  await page.mouse.dblclick(x + 1, y);
+  await expect(page.getByText('There is a hit already.')).toBeVisible();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await expect(page.getByText('120.0 BPM').first()).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name: 'harbour loop' })).toHaveCount(0);
+});
+
+test('a drum loop of 62.5 % swing is brought in, measured, and its swing given to a straight part', async ({
+  page,
+}) => {
+  await openSongs(page);
+  await importFile(page, midiFile('Straight hats', HATS));
+  await listened(page);
+  await bringIn(page);
+  await expect(page.getByText(/as\s+2\s+bars/)).toBeVisible();
+  await page.getByRole('button', { name: 'Add as a track' }).click();
   await page.keyboard.press('m');
   // What fits its hits says how it swings.
   await expect(page.getByRole('button', { name: /Take 1\/16 ~6[23](\.\d)?%/ }).first()).toBeVisible({
@@ -48,7 +149,7 @@ test('a file that is no sound is refused with a sentence', async ({ page }) => {
   await listened(page);
   await page.keyboard.press('m');
   const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Bring in the hits of …' }).click();
+  await page.getByRole('button', { name: 'Bring in an audio file …' }).click();
   await (
     await chooser
   ).setFiles({ name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('Dear harbour master') });

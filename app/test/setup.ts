@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto';
+import { webcrypto } from 'node:crypto';
 import { TextDecoder, TextEncoder } from 'node:util';
 import { deserialize, serialize } from 'node:v8';
 import { setupZonelessTestEnv } from 'jest-preset-angular/setup-env/zoneless';
@@ -7,3 +8,6 @@ setupZonelessTestEnv();
 // What every browser has and jsdom lacks; copies keep bytes as bytes.
 globalThis.structuredClone ??= (value: unknown) => deserialize(serialize(value)) as never;
 Object.assign(globalThis, { TextDecoder, TextEncoder });
+// Its own arrays are not those of this window.
+const digest = (how: string, bytes: ArrayBuffer) => webcrypto.subtle.digest(how, Buffer.from(new Uint8Array(bytes)));
+Object.defineProperty(globalThis.crypto, 'subtle', { value: { digest } });

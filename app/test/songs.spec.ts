@@ -4,6 +4,7 @@ import { startHistory, type Edit } from '@early-sparrow/core/edit';
 import type { Song } from '@early-sparrow/core/song';
 import { firstValueFrom, from } from 'rxjs';
 import { song, note, treatment } from '../../core/test/build';
+import { FileStore, idOf } from '../src/storage/file-store';
 import { SongStore } from '../src/storage/song-store';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
@@ -37,6 +38,25 @@ describe('songs in the browser', () => {
     expect((await songs.open(id))?.history.undo.map((e) => e.name)).toEqual(['Rename the song']);
     await songs.duplicate(id);
     expect((await firstValueFrom(from(songs.list$))).some((s) => s.name === 'Other (copy)')).toBe(true);
+  });
+
+  it('take their sound files along: deleted, brought back and copied', async () => {
+    const files = TestBed.inject(FileStore);
+    const bytes = new Uint8Array([1, 2, 3]).buffer;
+    const file = await idOf(bytes);
+    // source: SHA-256 of the bytes 01 02 03, by `printf '\1\2\3' | sha256sum`
+    expect(file).toBe('039058c6f2c0cb492c533b0a4d14ef77cc0f78abccced5287d84a1a2011cfb81');
+    const has = async (id: string) => (await files.read(id, file))?.byteLength;
+    const id = await songs.add(base);
+    await files.keep(id, 'loop.wav', bytes);
+    expect(await has(id)).toBe(3);
+    const before = new Set((await firstValueFrom(from(songs.list$))).map((s) => s.id));
+    await songs.duplicate(id);
+    const [copy] = (await firstValueFrom(from(songs.list$))).filter((s) => !before.has(s.id));
+    const removed = await songs.remove(id);
+    expect([await has(id), await has(copy.id)]).toEqual([undefined, 3]);
+    if (removed) await songs.restore(removed);
+    expect(await has(id)).toBe(3);
   });
 
   it('that are gone say so', async () => {

@@ -1,9 +1,13 @@
 import {
+  addHitEdit,
   barsOf,
   findHits,
   ownTempoEdit,
+  peakBetween,
+  peaksOf,
   readWav,
   referenceEdit,
+  riseNear,
   speedOf,
   tempoFor,
   WavError,
@@ -11,7 +15,7 @@ import {
   type Hit,
 } from '@early-sparrow/core/audio';
 import fc from 'fast-check';
-import { applyEdit, isProblem, type Edit } from '@early-sparrow/core/edit';
+import { applyEdit, isProblem, repeatPart, type Edit } from '@early-sparrow/core/edit';
 import { analysePart } from '@early-sparrow/core/insight';
 import { hash3 } from '@early-sparrow/core/maths';
 import { writeWav } from '@early-sparrow/core/sound';
@@ -83,6 +87,35 @@ describe('hits of a recording', () => {
   });
 });
 
+describe('how a sound is drawn', () => {
+  const { samples, places } = drumLoop(0.625);
+  const peaks = peaksOf([samples], LOOP_RATE);
+
+  it('holds its lowest and highest samples, finely and coarsely', () => {
+    fc.assert(
+      fc.property(fc.nat(3900), fc.integer({ min: 1, max: 90 }), (from, length) => {
+        const [low, high] = peakBetween(peaks, from, from + length)!;
+        const [a, b] = [from, from + length].map((ms) => Math.round((ms / 1000) * LOOP_RATE));
+        const inside = samples.subarray(a, b);
+        // Stretches are whole: they may hold a little more, and are kept to a 127th.
+        expect(high).toBeGreaterThanOrEqual(inside.reduce((m, s) => Math.max(m, s), -1) - 1 / 127);
+        expect(low).toBeLessThanOrEqual(inside.reduce((m, s) => Math.min(m, s), 1) + 1 / 127);
+        const wide = samples.subarray(Math.max(0, a - 800), b + 800);
+        expect(high).toBeLessThanOrEqual(wide.reduce((m, s) => Math.max(m, s), -1) + 1 / 127);
+      }),
+    );
+    expect(peakBetween(peaks, 5000, 5001)).toBeNull();
+    expect(peakBetween(peaks, -20, -10)).toBeNull();
+  });
+
+  it('tells where it rises near a place that was pressed', () => {
+    for (const place of places.slice(2)) {
+      for (const off of [-8, 0, 6]) expect(Math.abs(riseNear(peaks, place + off).ms - place)).toBeLessThanOrEqual(2);
+    }
+    expect(riseNear(peaksOf([new Float32Array(9000)], LOOP_RATE), 77)).toEqual({ ms: 77, strength: 0 });
+  });
+});
+
 describe('a reference', () => {
   const hits = [0, 500, 1250, 3999].map((ms) => ({ ms, strength: 1 }));
   const brought = (song: Song, fitting: Fitting, bar: number, bars: number): Song =>
@@ -131,6 +164,28 @@ describe('a reference', () => {
     expect(tempoOf(song).bpmAt(0)).toBe(120);
     expect(tempoOf(song).bpmAt(3840)).toBeCloseTo(180, 3);
     expect(tempoOf(song).bpmAt(3840 * 4)).toBeCloseTo(93.75, 3);
+  });
+
+  it('gets a hit more where there is none, and no second one', () => {
+    const song = brought(newSong('Song'), 'fit', 1, 3);
+    const [part] = song.tracks[0].parts;
+    expect(addHitEdit(song, part, { ms: 1258, strength: 1 })).toBeNull();
+    const after = apply(song, addHitEdit(song, part, { ms: 2000, strength: 0.25 })!).tracks[0].parts[0];
+    const [added] = after.notes.filter((n) => !part.notes.includes(n));
+    expect(added.start).toBe(5760);
+    expect(added.velocity).toBeLessThan(part.notes[0].velocity);
+  });
+
+  it('is repeated, sound and hits, up to an end or the next part', () => {
+    const song = brought(newSong('Song'), 'fit', 1, 1);
+    const id = song.tracks[0].parts[0].id;
+    const all = apply(song, repeatPart(song, id, 3840 * 3 + 1)!).tracks[0].parts;
+    expect(all.map((p) => [p.start, p.audio!.anchors[0].tick, p.notes[1].start - p.start])).toEqual(
+      [0, 1, 2, 3].map((k) => [k * 3840, k * 3840, 480]),
+    );
+    const three = { ...song, tracks: [{ ...song.tracks[0], parts: [all[0], all[2]] }], nextId: 1000 };
+    expect(apply(three, repeatPart(three, id, 1e6)!).tracks[0].parts.length).toBe(3);
+    expect(repeatPart(song, id, 3840)).toBeNull();
   });
 
   it('gives the song the tempo that it had of its own, wherever that was lost', () => {

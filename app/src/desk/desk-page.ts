@@ -22,7 +22,9 @@ import { SongStore } from '../storage/song-store';
 import { Analyst } from './fits/analyst';
 import { Following } from './fits/following';
 import { BlindCompare } from './listening/blind-compare';
+import { AudioBar } from './listening/audio-bar';
 import { AudioImport } from './listening/audio-import';
+import { Hits } from './listening/hits';
 import { BlindTest } from './listening/blind-test';
 import { Narrowing } from './listening/narrowing';
 import { Calibrator } from './recording/calibrator';
@@ -61,6 +63,7 @@ import { Viewport } from './picture/viewport';
   selector: 'es-desk-page',
   imports: [
     RouterLink,
+    AudioBar,
     BlindCompare,
     CommandList,
     DeskHead,
@@ -97,6 +100,7 @@ import { Viewport } from './picture/viewport';
     Calibrator,
     WavExport,
     AudioImport,
+    Hits,
     Commands,
     Gestures,
   ],

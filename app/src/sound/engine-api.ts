@@ -1,5 +1,5 @@
 import type { MidiBytes } from '@early-sparrow/core/record';
-import type { Leg, MixTrack, MsSpan, ScoreTrack, Ticking } from '@early-sparrow/core/sound';
+import type { Leg, MixTrack, MsSpan, ScoreTrack, SoundFile, Ticking } from '@early-sparrow/core/sound';
 
 /** What is said to the engine. Times in ms of the song. */
 export type ToEngine =
@@ -20,6 +20,8 @@ export type ToEngine =
       readonly drums: boolean;
       readonly bytes: ArrayBuffer;
     }
+  /** A sound file that tracks play along; null lets it go. */
+  | { readonly say: 'file'; readonly id: string; readonly file: SoundFile | null }
   /** Another bank is in use: those that came before are none of its. */
   | { readonly say: 'no-sounds' }
   /** Tells each note that is struck, for measuring. */

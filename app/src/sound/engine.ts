@@ -71,6 +71,9 @@ export class Engine {
       case 'sound':
         this.addSound(message);
         break;
+      case 'file':
+        this.band.setFile(message.id, message.file);
+        break;
       case 'no-sounds':
         this.sampler = null;
         this.band.setSampler(null);

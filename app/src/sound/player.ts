@@ -9,6 +9,7 @@ import { deskFeature, type Compare } from '../state/desk.feature';
 import { Said } from '../common/said';
 import { DevicePlayer } from '../output/device-player';
 import { Outputs } from '../output/outputs';
+import { AudioFiles } from './audio-files';
 import type { FromEngine } from './engine-api';
 import { ListeningSettings } from './listening-settings';
 import { ScoreSender } from './score-sender';
@@ -38,6 +39,7 @@ export class Player {
   private readonly store = inject(Store);
   private readonly said = inject(Said);
   private readonly sounds = inject(Sounds);
+  private readonly files = inject(AudioFiles);
   private readonly settings = inject(ListeningSettings);
   private readonly outputs = inject(Outputs);
   private readonly song = this.store.selectSignal(deskFeature.selectShownSong);
@@ -307,6 +309,7 @@ export class Player {
     });
     this.device.set(device);
     this.sounds.use(device);
+    this.files.use(device);
     return device;
   }
 

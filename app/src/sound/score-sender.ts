@@ -7,6 +7,8 @@ import type { TempoMap } from '@early-sparrow/core/time';
 interface Made {
   readonly performed: TrackPerformance;
   readonly tempo: TempoMap;
+  /** They hold the sound files. */
+  readonly parts: Track['parts'];
   readonly sound: string;
   readonly only: ReadonlySet<number> | null;
   readonly score: ScoreTrack;
@@ -36,10 +38,12 @@ export class ScoreSender {
       const known = this.sent.get(track.id);
       const sound = `${track.voice} ${track.program} ${track.channel}`;
       const same = known?.performed === performed && known.tempo === tempo && known.sound === sound;
-      if (same && known.only === only) continue;
+      if (same && known.parts === track.parts && known.only === only) continue;
       const notes = only ? performed.notes.filter(({ note }) => only.has(note.id)) : performed.notes;
-      const score = scoreOf(track, { ...performed, notes }, tempo);
-      this.sent.set(track.id, { performed, tempo, sound, only, score });
+      const whole = scoreOf(track, { ...performed, notes }, tempo);
+      // Some notes alone are heard without the files.
+      const score = only ? { ...whole, strips: [] } : whole;
+      this.sent.set(track.id, { performed, tempo, parts: track.parts, sound, only, score });
       this.send(track.id, score);
     }
   }

@@ -162,10 +162,10 @@ export class KeepingEffects {
       this.actions.pipe(
         ofType(DeskActions.keepCopy),
         withLatestFrom(this.state$),
-        concatMap(async ([, { history }]) => {
-          if (!history) return;
+        concatMap(async ([, { songId, history }]) => {
+          if (!songId || !history) return;
           try {
-            await this.songs.add({ ...history.song, name: `${history.song.name} (copy)`.slice(0, 200) });
+            await this.songs.copy(songId, history.song);
             this.said.say('A copy is kept among your songs.');
           } catch {
             this.said.say('The browser refused to store a copy. Free some space, or export it as a MIDI file.');

@@ -72,6 +72,21 @@ export interface PlayedChunk {
   readonly messages: unknown;
 }
 
+/** A sound file that a song plays along. */
+export interface KeptFile {
+  readonly song: string;
+  /** SHA-256 of its bytes, in hex. */
+  readonly file: string;
+  readonly name: string;
+  readonly bytes: ArrayBuffer;
+}
+
+/** The user's own bank of sounds. */
+export interface KeptBank {
+  readonly name: string;
+  readonly bytes: ArrayBuffer;
+}
+
 /** Everything that this browser keeps. */
 export class Database extends Dexie {
   readonly infos!: Table<SongInfo, string>;
@@ -80,6 +95,8 @@ export class Database extends Dexie {
   readonly damaged!: Table<Damaged, number>;
   readonly recipes!: Table<Recipe, string>;
   readonly played!: Table<PlayedChunk, number>;
+  readonly files!: Table<KeptFile, [string, string]>;
+  readonly banks!: Table<KeptBank, string>;
   /** The journal of version 1; a song's steps leave it when the song is opened. */
   readonly journal!: Table<OldEntry, number>;
 
@@ -89,5 +106,6 @@ export class Database extends Dexie {
     this.version(1).stores({ infos: 'id, changed', snapshots: 'id', journal: '++seq, song', recipes: 'name' });
     this.version(2).stores({ entries: '[song+n], song', damaged: '++id, song' });
     this.version(3).stores({ played: '++id, song' });
+    this.version(4).stores({ files: '[song+file], song', banks: 'name' });
   }
 }

@@ -2,7 +2,15 @@ import { Injectable } from '@angular/core';
 import { liveQuery } from 'dexie';
 import { doEdit, isProblem } from '@early-sparrow/core/edit';
 import { noteCount, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
-import { Database, type Damaged, type JournalEntry, type OldEntry, type Snapshot, type SongInfo } from './database';
+import {
+  Database,
+  type Damaged,
+  type JournalEntry,
+  type KeptFile,
+  type OldEntry,
+  type Snapshot,
+  type SongInfo,
+} from './database';
 import { glanceOf } from './glance';
 import { Journal, type KeptSong } from './journal';
 import { WriterLock } from './writer-lock';
@@ -14,6 +22,7 @@ export interface StoredSong {
   readonly entries: readonly JournalEntry[];
   readonly old: readonly OldEntry[];
   readonly damaged: readonly Damaged[];
+  readonly files: readonly KeptFile[];
 }
 
 /** Something about songs that cannot be done now; the message says why and what to do. */
@@ -28,12 +37,21 @@ export class SongStore {
   /** The list of songs, the last changed first; emits again at every change. */
   readonly list$ = liveQuery(() => this.database.infos.orderBy('changed').reverse().toArray());
 
-  /** The saved recipes' table, in the same database. */
   /** What is being played in. */
   get played(): Database['played'] {
     return this.database.played;
   }
 
+  /** Sound files of the songs. */
+  get files(): Database['files'] {
+    return this.database.files;
+  }
+
+  get banks(): Database['banks'] {
+    return this.database.banks;
+  }
+
+  /** The saved recipes' table, in the same database. */
   get recipes(): Database['recipes'] {
     return this.database.recipes;
   }
@@ -42,9 +60,10 @@ export class SongStore {
     return this.database.infos.count();
   }
 
-  /** Keeps a new song and gives its id. */
-  async add(song: Song): Promise<string> {
+  /** Keeps a new song and gives its id. @param like id of the song whose sound files it plays too */
+  async add(song: Song, like?: string): Promise<string> {
     const id = crypto.randomUUID();
+    if (like !== undefined) await this.copyFiles(like, id);
     await this.put(id, { history: { song, undo: [], redo: [] }, n: 0, damage: null });
     // Asked once there is something to lose: the browser may then not clear it by itself.
     void navigator.storage?.persist?.().catch(() => false);
@@ -106,13 +125,23 @@ export class SongStore {
   /** Keeps a copy of a song. @throws SongsError */
   async duplicate(id: string): Promise<void> {
     const { history } = await this.need(id);
-    await this.add({ ...history.song, name: `${history.song.name} (copy)`.slice(0, 200) });
+    await this.copy(id, history.song);
+  }
+
+  /** Keeps a song as it is as one of its own. */
+  async copy(id: string, song: Song): Promise<void> {
+    await this.add({ ...song, name: `${song.name} (copy)`.slice(0, 200) }, id);
+  }
+
+  private async copyFiles(from: string, to: string): Promise<void> {
+    const files = await this.files.where('song').equals(from).toArray();
+    await this.files.bulkPut(files.map((f) => ({ ...f, song: to })));
   }
 
   /** Deletes a song and gives back all of it, so that {@link restore} can take that back. */
   async remove(id: string): Promise<StoredSong | undefined> {
-    const { infos, snapshots, entries, journal, damaged } = this.database;
-    return this.database.transaction('rw', infos, snapshots, entries, journal, damaged, async () => {
+    const { infos, snapshots, entries, journal, damaged, files } = this.database;
+    return this.database.transaction('rw', [infos, snapshots, entries, journal, damaged, files], async () => {
       const info = await infos.get(id);
       const snapshot = await snapshots.get(id);
       if (!info || !snapshot) return undefined;
@@ -122,21 +151,23 @@ export class SongStore {
         entries: await entries.where('song').equals(id).toArray(),
         old: await journal.where('song').equals(id).toArray(),
         damaged: await damaged.where('song').equals(id).toArray(),
+        files: await files.where('song').equals(id).toArray(),
       };
       await Promise.all([infos.delete(id), snapshots.delete(id)]);
-      for (const table of [entries, journal, damaged]) await table.where('song').equals(id).delete();
+      for (const table of [entries, journal, damaged, files]) await table.where('song').equals(id).delete();
       return all;
     });
   }
 
   async restore(song: StoredSong): Promise<void> {
-    const { infos, snapshots, entries, journal, damaged } = this.database;
-    await this.database.transaction('rw', infos, snapshots, entries, journal, damaged, async () => {
+    const { infos, snapshots, entries, journal, damaged, files } = this.database;
+    await this.database.transaction('rw', [infos, snapshots, entries, journal, damaged, files], async () => {
       await infos.put(song.info);
       await snapshots.put(song.snapshot);
       await entries.bulkPut([...song.entries]);
       await journal.bulkPut([...song.old]);
       await damaged.bulkPut([...song.damaged]);
+      await files.bulkPut([...song.files]);
     });
   }
 

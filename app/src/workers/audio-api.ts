@@ -1,9 +1,9 @@
-import type { Hit } from '@early-sparrow/core/audio';
+import type { Hit, Peaks } from '@early-sparrow/core/audio';
 import type { ProxyMarked } from 'comlink';
 import type { Told } from './worker-link';
 
-/** Listens to recordings. */
+/** Listens to sound files. Samples of each channel, from −1 to 1; rates in samples a second. */
 export interface AudioApi {
-  /** @param samples of one channel @param rate samples a second */
-  hits(samples: Float32Array, rate: number, told: Told & ProxyMarked): Promise<readonly Hit[]>;
+  hits(sides: readonly Float32Array[], rate: number, told: Told & ProxyMarked): Promise<readonly Hit[]>;
+  peaks(sides: readonly Float32Array[], rate: number): Promise<Peaks>;
 }

@@ -1,3 +1,4 @@
 export * from './onsets';
+export * from './peaks';
 export * from './reference';
 export * from './wav-read';

@@ -83,20 +83,37 @@ export function referenceEdit(song: Song, heard: Heard, placing: Placing): Edit 
   const audio: PartAudio = { file: heard.file, name: heard.name, ms: heard.ms, anchors, heard: 'file' };
   let { nextId } = song;
   const id = `t${nextId++}`;
-  const notes = heard.hits.map(({ ms, strength }): Note => ({
-    id: nextId++,
-    start: Math.min(end - 1, Math.round(tickOfFile(audio, ms))),
-    length: Math.max(1, Math.round(song.ppq * LENGTH_OF_STEP)),
-    pitch: PITCH,
-    velocity: Math.round(SOFTEST + (127 - SOFTEST) * Math.sqrt(strength)),
-    channel: 0,
-    release: 64,
-  }));
+  const notes = heard.hits.map((hit) => hitNote(nextId++, hit, audio, end, song.ppq));
   const part = newPart(`p${nextId++}`, heard.name, from, end, { notes, audio });
   const track = newTrack(id, heard.name, { voice: 'plain', parts: [part] });
   const bring: SimpleEdit = { kind: 'tracks', name, remove: [], add: [{ at: song.tracks.length, track }] };
   if (placing.fitting !== 'set') return bring;
   return { kind: 'several', name, edits: [tempoEdit(name, song, anchors), bring] };
+}
+
+/** A hit as a note. */
+function hitNote(id: number, { ms, strength }: Hit, audio: PartAudio, end: Ticks, ppq: number): Note {
+  return {
+    id,
+    start: Math.min(end - 1, Math.round(tickOfFile(audio, ms))),
+    length: Math.max(1, Math.round(ppq * LENGTH_OF_STEP)),
+    pitch: PITCH,
+    velocity: Math.round(SOFTEST + (127 - SOFTEST) * Math.sqrt(strength)),
+    channel: 0,
+    release: 64,
+  };
+}
+
+/** Two hits closer than this are one. */
+const APART: Ms = 15;
+
+/** The edit that adds a hit to a part with a sound file; null where it has one there. @param hit at a time of the file */
+export function addHitEdit(song: Song, part: Part, hit: Hit): Edit | null {
+  const { audio } = part;
+  if (!audio) return null;
+  if (part.notes.some((n) => Math.abs(fileAt(audio, n.start) - hit.ms) < APART)) return null;
+  const note = hitNote(song.nextId, hit, audio, part.end, song.ppq);
+  return { kind: 'notes', name: `Add a hit to ${part.name}`, part: part.id, remove: [], add: [note] };
 }
 
 /** The edit that gives the song the tempo at which a part's sound file runs at its own speed. Everything stays in its bar. */

@@ -42,3 +42,25 @@ export function movePart(song: Song, partId: string, trackId: string, by: number
   }
   return { kind: 'several', name, edits: [...edits, move] };
 }
+
+/** So many copies are made at most at one go. */
+const MOST_COPIES = 2000;
+
+/** The edit that copies a part again and again behind itself, up to a tick at most; null where no copy has room. */
+export function repeatPart(song: Song, partId: string, until: number): Edit | null {
+  const found = findPart(song, partId);
+  if (!found) return null;
+  const { part, track } = found;
+  const name = `Repeat ${part.name}`;
+  const next = track.parts[track.parts.indexOf(part) + 1] as Part | undefined;
+  const end = Math.min(until, next?.start ?? until);
+  const length = part.end - part.start;
+  const edits: SimpleEdit[] = [];
+  let id = song.nextId;
+  for (let at = part.end; at < end && at + length <= (next?.start ?? Infinity); at += length) {
+    if (edits.length === MOST_COPIES) break;
+    edits.push({ kind: 'part-copy', name, part: partId, track: track.id, at, id });
+    id += 1 + part.notes.length;
+  }
+  return edits.length > 0 ? { kind: 'several', name, edits } : null;
+}

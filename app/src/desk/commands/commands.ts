@@ -99,6 +99,7 @@ export class Commands {
     command('Notes', 'Move the selected notes a tick later', ['Alt+ArrowRight'], () => this.nudge(1, 0)),
     command('Notes', 'Move the selected notes a row up', ['Alt+ArrowUp'], () => this.nudge(0, 1)),
     command('Notes', 'Move the selected notes a row down', ['Alt+ArrowDown'], () => this.nudge(0, -1)),
+    command('Notes', 'Erase the selected notes', ['Delete', 'Backspace'], () => this.selecting.erase()),
     command('Notes', 'Keep as corrected', ['KeyK'], () => this.selecting.keep()),
     command('Notes', 'Return to the take', ['Shift+KeyK'], () =>
       this.selecting.toTake({ starts: true, lengths: true, velocities: true }),

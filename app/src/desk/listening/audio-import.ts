@@ -1,34 +1,55 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { fileOpen } from 'browser-fs-access';
-import { barsOf, referenceEdit, type Hit } from '@early-sparrow/core/audio';
+import {
+  barsOf,
+  referenceEdit,
+  speedOf,
+  tempoFor,
+  type Fitting,
+  type Hit,
+  type Placing,
+} from '@early-sparrow/core/audio';
+import { noteCount, type Song } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
+import { AudioFiles, type OpenedFile } from '../../sound/audio-files';
+import { decode } from '../../sound/decode';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { idOf } from '../../storage/file-store';
 import type { AudioApi } from '../../workers/audio-api';
 import { audioWorker } from '../../workers/audio-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
 
-/** A recording that was listened to. */
-export interface Heard {
+/** A sound file that was listened to, and where it is to lie. */
+export interface Heard extends Placing {
+  readonly opened: OpenedFile;
   readonly name: string;
-  readonly length: number;
+  readonly ms: number;
   readonly hits: readonly Hit[];
-  /** So many bars it is to be. */
-  readonly bars: number;
 }
 
-/** Sound files are decoded at this rate, in Hz. */
-const RATE = 44_100;
-/** Longer and larger ones are not taken: they would not fit into memory. */
-const LONGEST_SECONDS = 600;
+/** Longer and larger files are not taken: they would not fit into memory. */
+const LONGEST_MS = 600_000;
 const MOST_BYTES = 200e6;
 const MOST_BARS = 512;
+/** Tempi that a song can be given, in quarter notes a minute. */
+const TEMPI = { least: 20, most: 400 };
+/** A file that would run within this of its own speed is a loop that was made for the song's tempo. */
+const NEAR = 0.1;
 
-/** Brings audio files in: their hits become a track, to be measured, lifted and lined up with like any other. */
+/** What the file window offers. */
+export const AUDIO_FILES = {
+  description: 'Audio files',
+  extensions: ['.wav', '.mp3', '.ogg', '.flac', '.m4a'],
+  mimeTypes: ['audio/*'],
+};
+
+/** Brings sound files in: they play along, and their hits can be measured, lifted and lined up with like any track. */
 @Injectable()
 export class AudioImport {
   private readonly store = inject(Store);
   private readonly said = inject(Said);
+  private readonly files = inject(AudioFiles);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly link = new WorkerLink<AudioApi>(audioWorker);
   private asked: AbortController | null = null;
@@ -37,12 +58,16 @@ export class AudioImport {
   /** Share that is done; null while nothing is listened to. */
   readonly progress = signal<number | null>(null);
 
+  /** What the bars mean: the speed at which the file would run, and the tempo that the song would get. */
+  readonly meaning = computed(() => {
+    const heard = this.heard();
+    const song = this.song();
+    if (!heard || !song) return null;
+    return { speed: speedOf(heard.ms, song, heard), bpm: tempoFor(heard.ms, song, heard) };
+  });
+
   async open(): Promise<void> {
-    const file = await fileOpen({
-      description: 'Audio files',
-      extensions: ['.wav', '.mp3', '.ogg', '.flac', '.m4a'],
-      mimeTypes: ['audio/*'],
-    }).catch(() => null);
+    const file = await fileOpen(AUDIO_FILES).catch(() => null);
     if (file) await this.listen(file);
   }
 
@@ -58,22 +83,37 @@ export class AudioImport {
     this.heard.update((h) => h && { ...h, bars: Math.max(1, Math.min(MOST_BARS, bars)) });
   }
 
-  /** Puts the hits into the song: one step. */
-  add(): void {
-    const song = this.song();
+  setBar(bar: number): void {
+    this.heard.update((h) => h && { ...h, bar: Math.max(1, Math.min(MOST_BARS, bar)) });
+  }
+
+  setFitting(fitting: Fitting): void {
+    this.heard.update((h) => h && { ...h, fitting });
+  }
+
+  /** Puts the file into the song: one step. */
+  async add(): Promise<void> {
     const heard = this.heard();
-    if (!song || !heard) return;
-    const edit = referenceEdit(song, heard.name, heard.hits, heard.length, heard.bars);
-    if (!edit) return;
-    this.store.dispatch(DeskActions.edit({ edit }));
+    const bpm = this.meaning()?.bpm ?? 0;
+    if (!this.song() || !heard) return;
+    if (heard.fitting === 'set' && (bpm < TEMPI.least || bpm > TEMPI.most)) {
+      this.said.say(`A tempo of ${bpm.toFixed(1)} BPM cannot be set. Choose another number of bars.`);
+      return;
+    }
+    this.heard.set(null);
+    // Its sound is kept before anything tells of it.
+    const kept = await this.files.keep(heard.opened);
+    const song = this.song();
+    if (!song) return;
+    this.store.dispatch(DeskActions.edit({ edit: referenceEdit(song, { ...heard, file: heard.opened.id }, heard) }));
     const track = this.song()?.tracks.at(-1);
     if (track) this.store.dispatch(DeskActions.selectTrack({ trackId: track.id }));
-    this.heard.set(null);
+    if (!kept)
+      this.said.say(`${heard.name} plays along until this page is closed: the browser has no room to keep its sound.`);
+    else if (heard.hits.length === 0) this.said.say(`${heard.name} plays along. Nothing is struck in it.`);
   }
 
   private async listen(file: File): Promise<void> {
-    const song = this.song();
-    if (!song) return;
     if (file.size > MOST_BYTES) {
       this.said.say(`${file.name} is larger than 200 MB. Cut out the part that you want, and bring that in.`);
       return;
@@ -82,22 +122,23 @@ export class AudioImport {
     this.asked = asked;
     this.progress.set(0);
     try {
-      const samples = await decoded(file);
-      if (samples.length / RATE > LONGEST_SECONDS) {
+      const bytes = await file.arrayBuffer();
+      const sound = await decode(bytes);
+      const ms = (sound.left.length * 1000) / sound.rate;
+      if (ms > LONGEST_MS) {
         this.said.say(`${file.name} is longer than ten minutes. Cut out the part that you want, and bring that in.`);
         return;
       }
-      const hits = await this.link.ask((api, told) => api.hits(samples, RATE, told), {
-        signal: asked.signal,
-        told: (share) => this.progress.set(share),
-      });
-      if (hits.length === 0) {
-        this.said.say(`Nothing is struck in ${file.name}. Bring in a recording with hits, such as a drum loop.`);
-        return;
-      }
-      const length = (samples.length * 1000) / RATE;
+      const sides = sound.left === sound.right ? [sound.left] : [sound.left, sound.right];
+      const { signal } = asked;
+      const told = (share: number) => this.progress.set(share);
+      const hits = await this.link.ask((api, tell) => api.hits(sides, sound.rate, tell), { signal, told });
+      const peaks = await this.link.ask((api) => api.peaks(sides, sound.rate), { signal });
+      const song = this.song();
+      if (!song) return;
       const name = file.name.replace(/\.[^.]+$/, '').slice(0, 200) || 'Audio';
-      this.heard.set({ name, length, hits, bars: barsOf(length, song) });
+      const opened = { id: await idOf(bytes), name: file.name, bytes, sound, peaks };
+      this.heard.set({ opened, name, ms, hits, ...placingFor(ms, song) });
     } catch (error) {
       if (error instanceof Cancelled) return;
       this.said.say(`${file.name} is no sound file that this browser knows. Open a WAV, MP3, OGG or FLAC file.`);
@@ -107,14 +148,10 @@ export class AudioImport {
   }
 }
 
-/** All channels of a sound file together. */
-async function decoded(file: File): Promise<Float32Array> {
-  const context = new OfflineAudioContext(1, 1, RATE);
-  const buffer = await context.decodeAudioData(await file.arrayBuffer());
-  const samples = new Float32Array(buffer.length);
-  for (let c = 0; c < buffer.numberOfChannels; c++) {
-    const channel = buffer.getChannelData(c);
-    for (let i = 0; i < samples.length; i++) samples[i] += channel[i] / buffer.numberOfChannels;
-  }
-  return samples;
+/** A loop that was made for the song's tempo fits it; one that comes first gives its own; others keep theirs. */
+function placingFor(ms: number, song: Song): Placing {
+  const bars = barsOf(ms, song);
+  const near = Math.abs(speedOf(ms, song, { bar: 1, bars }) - 1) < NEAR;
+  const empty = song.tracks.every((t) => noteCount(t) === 0);
+  return { bar: 1, bars, fitting: empty ? 'set' : near ? 'fit' : 'own' };
 }

@@ -57,6 +57,21 @@ export class SoundStrip {
   protected readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
   private readonly realTrack = this.store.selectSignal(deskFeature.selectTrack);
 
+  /** How a file comes to lie in the song, each with what it means. */
+  protected readonly fittings = computed((): Option[] => {
+    const meaning = this.audio.meaning();
+    const speed = meaning ? `${(meaning.speed * 100).toFixed(1)} %` : '';
+    return [
+      { value: 'fit', text: `fit the song: at ${speed} of its speed` },
+      { value: 'set', text: `set the song to ${meaning?.bpm.toFixed(1) ?? ''} BPM` },
+      { value: 'own', text: 'its own speed' },
+    ];
+  });
+
+  protected fit(fitting: string): void {
+    if (fitting === 'fit' || fitting === 'set' || fitting === 'own') this.audio.setFitting(fitting);
+  }
+
   protected readonly what = signal<WavWishes['what']>('song');
   protected readonly side = signal<WavWishes['side']>('corrected');
   protected readonly bits = signal<WavBits>(16);

@@ -2,6 +2,7 @@ import { inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import {
   clickOf,
+  filesOf,
   mixOf,
   scoresOf,
   soundsOf,
@@ -13,6 +14,7 @@ import {
 import { songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { Said } from '../../common/said';
+import { AudioFiles } from '../../sound/audio-files';
 import { Bank } from '../../sound/bank';
 import { Player } from '../../sound/player';
 import { deskFeature, type Compare } from '../../state/desk.feature';
@@ -41,6 +43,7 @@ export class WavExport {
   private readonly store = inject(Store);
   private readonly player = inject(Player);
   private readonly bank = inject(Bank);
+  private readonly files = inject(AudioFiles);
   private readonly said = inject(Said);
   private readonly exporter = inject(Exporter);
   private readonly following = inject(Following);
@@ -103,7 +106,9 @@ export class WavExport {
     const ticks = wishes.click ? clickOf(song, songEnd(song), { divide: 1 }) : undefined;
     // Lines that are still being found are waited for.
     const make = () => sides.map((side) => scoresOf(song, perform(song, side)));
-    return (await this.following.whole(make)).map((scores) => ({ scores, mix, ticks, span, rate: wishes.rate }));
+    const all = await this.following.whole(make);
+    const files = await this.files.sounds(filesOf(all.flat()));
+    return all.map((scores) => ({ scores, mix, ticks, files, span, rate: wishes.rate }));
   }
 
   private async soundsFor(renderings: readonly Rendering[]): Promise<BankSample[]> {

@@ -22,7 +22,6 @@ export function drawGrid(
 ): void {
   const { ctx, view, colors } = scene;
   ctx.clearRect(0, 0, view.width(), view.height());
-  const bottom = view.laneTop();
   clipped(ctx, 0, RULER_HEIGHT, view.width(), view.rollHeight(), () => drawRows(scene, drums));
   clipped(ctx, KEYS_WIDTH, 0, view.notesWidth(), view.height(), () => {
     if (lines) drawLines(scene, lines);
@@ -39,7 +38,7 @@ export function drawGrid(
   ctx.fillRect(0, LOOP_HEIGHT, view.width(), 1);
   ctx.fillStyle = colors.line;
   ctx.fillRect(0, RULER_HEIGHT - 1, view.width(), 1);
-  ctx.fillRect(0, bottom, view.width(), 1);
+  ctx.fillRect(0, view.laneTop(), view.width(), 1);
 }
 
 function drawRows({ ctx, view, colors }: Scene, drums: boolean): void {

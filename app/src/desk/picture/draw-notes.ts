@@ -50,7 +50,7 @@ function drawSolids(
     const x = view.x(starts[i]);
     const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
     const y = view.y(picture.pitch[i]) + 1.5;
-    if (x > right || x + w < KEYS_WIDTH || y > view.laneTop() || y + height < RULER_HEIGHT) continue;
+    if (x > right || x + w < KEYS_WIDTH || y > view.waveTop() || y + height < RULER_HEIGHT) continue;
     addShape(ctx, x, y, w, height, lean, Math.min(point, w / 2));
   }
   ctx.fill();

@@ -7,6 +7,7 @@ import { clipped, faint, type Scene } from './draw';
 import { drawGrid } from './draw-grid';
 import { drawLane } from './draw-lane';
 import { drawNotes } from './draw-notes';
+import { drawWaves, type Wave } from './draw-wave';
 import type { Picture } from './picture';
 import { swingHandles } from './swing-handles';
 import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from './viewport';
@@ -27,6 +28,8 @@ export interface Painted {
   live(): readonly { readonly pitch: number; readonly start: number; readonly end: number | null }[];
   /** The playhead, in ticks. */
   playhead(): number;
+  /** Sound files that are drawn. */
+  waves(): readonly Wave[];
   box(): { x: number; y: number; w: number; h: number } | null;
 }
 
@@ -82,6 +85,7 @@ export class TimingPainter {
     const scene = this.scene(ctx);
     ctx.clearRect(0, 0, this.view.width(), this.view.height());
     drawNotes(scene, this.painted.picture(), this.painted.corrected(), this.painted.song().ppq);
+    drawWaves(scene, this.painted.waves());
     drawLane(scene, this.painted.picture(), this.painted.corrected());
   }
 

@@ -17,13 +17,16 @@ import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/s
 import { countedFirst, earlyOrLate } from '../../common/format';
 import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
+import { Hits } from '../listening/hits';
 import { Recorder } from '../recording/recorder';
+import { AudioFiles } from '../../sound/audio-files';
 import { Player } from '../../sound/player';
 import { Gestures, type Gesture } from '../selection/gestures';
 import { Leans } from '../fits/leans';
 import { noteWords, type NoteWords } from './note-words';
 import { pictureOf, type Picture } from './picture';
 import { Selecting } from '../selection/selecting';
+import { waveParts, type Wave } from './draw-wave';
 import { TimingPainter } from './timing-painter';
 import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from './viewport';
 
@@ -46,6 +49,7 @@ const DRAG_PX = 4;
       (pointerdown)="down($event)"
       (pointermove)="move($event)"
       (pointerup)="up($event)"
+      (dblclick)="addHit($event)"
       (pointercancel)="cancel()"
       (lostpointercapture)="cancel()"
       (pointerleave)="hover.set(null)"
@@ -152,6 +156,8 @@ export class TimingView {
   protected readonly view = inject(Viewport);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
+  private readonly files = inject(AudioFiles);
+  private readonly hits = inject(Hits);
   private readonly listening = inject(ListeningSettings);
   private readonly recorder = inject(Recorder);
   private readonly selecting = inject(Selecting);
@@ -175,6 +181,13 @@ export class TimingView {
     () =>
       `Notes of ${this.track().name}. Left and right arrows go from note to note, with Shift they select more; ` +
       `with Alt they move the selected notes. Plus and minus zoom.`,
+  );
+
+  /** Sound files under the roll. */
+  private readonly waves = computed((): Wave[] =>
+    waveParts(this.song(), this.track().id).flatMap((part) =>
+      part.audio ? [{ part, audio: part.audio, peaks: this.files.peaks().get(part.audio.file) ?? null }] : [],
+    ),
   );
 
   /** A steady lean of the part, with the way out on it. */
@@ -229,6 +242,7 @@ export class TimingView {
         live: this.recorder.live,
         playhead: this.player.position,
         box: this.gestures.box,
+        waves: this.waves,
       });
       const observer = new ResizeObserver(() => this.resize(element));
       observer.observe(element);
@@ -252,7 +266,7 @@ export class TimingView {
       });
     });
     effect(() => {
-      void [this.picture(), this.corrected(), this.theme.name()];
+      void [this.picture(), this.corrected(), this.theme.name(), this.waves()];
       this.readView();
       this.painter?.redraw();
     });
@@ -264,13 +278,27 @@ export class TimingView {
       this.readView();
       this.painter?.redrawOverlay();
     });
+    effect(() => {
+      const shown = this.waves().length > 0;
+      this.view.waveHeight.set(shown ? Math.round(Math.max(36, Math.min(72, this.view.height() * 0.14))) : 0);
+    });
     effect(() => this.fitTrack());
     effect(() => this.keepPlayheadInView());
   }
 
   private readView(): void {
     const v = this.view;
-    void [v.width(), v.height(), v.left(), v.scale(), v.topRow(), v.pitches(), v.rowHeight(), v.laneHeight()];
+    void [
+      v.width(),
+      v.height(),
+      v.left(),
+      v.scale(),
+      v.topRow(),
+      v.pitches(),
+      v.rowHeight(),
+      v.laneHeight(),
+      v.waveHeight(),
+    ];
   }
 
   private resize(element: HTMLElement): void {
@@ -362,11 +390,20 @@ export class TimingView {
     if (kind === 'seek') this.player.seek(Math.max(0, this.view.tick(x)));
     else if (kind === 'loop') this.clickLoop(this.gestures.onLoop(x, y));
     if (y < RULER_HEIGHT) return;
+    if (this.view.inWave(y)) {
+      this.hits.select(this.view.tick(x), 6 / this.view.scale(), this.waves());
+      return;
+    }
     if (x < KEYS_WIDTH) {
       this.gestures.selectKey(y);
       return;
     }
     this.reach(this.gestures.noteUnder(x, y), event.shiftKey || event.ctrlKey || event.metaKey);
+  }
+
+  /** A double press on a sound adds a hit there. */
+  protected addHit({ offsetX: x, offsetY: y }: MouseEvent): void {
+    if (x >= KEYS_WIDTH && this.view.inWave(y)) this.hits.add(this.view.tick(x), this.waves());
   }
 
   /** A press on the loop switches it; beside it, in its strip, it takes its range away. */

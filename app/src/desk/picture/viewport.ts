@@ -19,6 +19,8 @@ export class Viewport {
   readonly width = signal(0);
   readonly height = signal(0);
   readonly laneHeight = signal(200);
+  /** Of the strip between roll and lane that shows sound files; 0 where there are none. */
+  readonly waveHeight = signal(0);
   /** Tick at the left edge of the notes. */
   readonly left = signal(0);
   /** Pixels a tick. */
@@ -33,9 +35,17 @@ export class Viewport {
   private readonly rows = computed(() => new Map(this.pitches().map((pitch, row) => [pitch, row])));
 
   readonly notesWidth = computed(() => Math.max(1, this.width() - KEYS_WIDTH));
-  readonly rollHeight = computed(() => Math.max(1, this.height() - RULER_HEIGHT - this.laneHeight()));
-  readonly laneTop = computed(() => RULER_HEIGHT + this.rollHeight());
+  readonly rollHeight = computed(() =>
+    Math.max(1, this.height() - RULER_HEIGHT - this.waveHeight() - this.laneHeight()),
+  );
+  readonly waveTop = computed(() => RULER_HEIGHT + this.rollHeight());
+  readonly laneTop = computed(() => this.waveTop() + this.waveHeight());
   readonly right = computed(() => this.left() + this.notesWidth() / this.scale());
+
+  /** Whether a height is in the strip of sound files. */
+  inWave(y: number): boolean {
+    return y >= this.waveTop() && y < this.laneTop();
+  }
 
   x(tick: number): number {
     return KEYS_WIDTH + (tick - this.left()) * this.scale();

@@ -115,7 +115,7 @@ export class Gestures {
 
   private pan(from: At): Gesture {
     let { offsetX: x, offsetY: y } = from;
-    const inRoll = y < this.view.laneTop();
+    const inRoll = y < this.view.waveTop();
     const move = (at: At) => {
       this.view.scroll(x - at.offsetX, inRoll ? y - at.offsetY : 0);
       ({ offsetX: x, offsetY: y } = at);
@@ -342,7 +342,7 @@ export class Gestures {
 
   /** A key at the left selects all its notes: one drum of a kit. */
   selectKey(y: number): void {
-    if (y >= this.view.laneTop() || y < RULER_HEIGHT) return;
+    if (y >= this.view.waveTop() || y < RULER_HEIGHT) return;
     const pitch = this.view.pitch(y);
     this.selecting.select(
       this.seen
@@ -365,6 +365,7 @@ export class Gestures {
     const { view } = this;
     if (x < KEYS_WIDTH || y < RULER_HEIGHT) return -1;
     if (y >= view.laneTop()) return this.chordMarkUnder(x, y);
+    if (view.inWave(y)) return -1;
     return noteAt(this.seen.picture(), this.seen.corrected(), view.tick(x), view.pitch(y), 2 / view.scale());
   }
 

@@ -168,6 +168,20 @@ export class Selecting {
     else this.said.say('These notes are the take already.');
   }
 
+  /** Takes the selected notes away. */
+  erase(): void {
+    const part = this.treating.part();
+    const notes = this.notes();
+    if (!part || notes.length === 0) return;
+    const remove = notes.map((n) => n.id);
+    const what = counted(notes.length, part.audio ? 'hit' : 'note');
+    const name = `Erase ${what}`;
+    const edit: SimpleEdit = { kind: 'notes', name, part: part.id, remove, add: [] };
+    this.select([]);
+    this.dispatch(name, this.withSets({ ...part, notes: without(part, remove) }, [edit], [], part.sets));
+    this.said.say(`Erased ${what}.`);
+  }
+
   /** Moves notes by hand, in time and pitch. @param joins one step with such a move just before */
   move(ids: readonly number[], move: Move, joins = false): void {
     const edit = this.moveEdit(ids, move);
@@ -269,6 +283,11 @@ export class Selecting {
   private dispatch(name: string, edits: SimpleEdit[]): void {
     this.store.dispatch(DeskActions.edit({ edit: { kind: 'several', name, edits } }));
   }
+}
+
+function without(part: Part, ids: readonly number[]): Note[] {
+  const gone = new Set(ids);
+  return part.notes.filter((n) => !gone.has(n.id));
 }
 
 function newSet(part: Part, treatment: Treatment): OwnSet {

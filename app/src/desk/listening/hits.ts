@@ -1,0 +1,54 @@
+import { inject, Injectable } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { addHitEdit, riseNear } from '@early-sparrow/core/audio';
+import { fileAt, findPart, type Part } from '@early-sparrow/core/song';
+import { Said } from '../../common/said';
+import { DeskActions, deskFeature } from '../../state/desk.feature';
+import type { Wave } from '../picture/draw-wave';
+import { Selecting } from '../selection/selecting';
+
+/** Hits of sound files that are put right by hand: one is added where the sound rises, and any can be selected. */
+@Injectable()
+export class Hits {
+  private readonly store = inject(Store);
+  private readonly said = inject(Said);
+  private readonly selecting = inject(Selecting);
+  private readonly song = this.store.selectSignal(deskFeature.selectSong);
+
+  /** Adds a hit near a tick, where the file's sound rises. */
+  add(tick: number, waves: readonly Wave[]): void {
+    const song = this.song();
+    const wave = waves.find(({ part }) => part.start <= tick && tick < part.end);
+    const part = wave && song && findPart(song, wave.part.id)?.part;
+    if (!song || !part || !wave.peaks) return;
+    const edit = addHitEdit(song, part, riseNear(wave.peaks, fileAt(wave.audio, tick)));
+    if (!edit) {
+      this.said.say('There is a hit already.');
+      return;
+    }
+    this.store.dispatch(DeskActions.edit({ edit }));
+    this.take(part);
+    this.selecting.select([song.nextId]);
+  }
+
+  /** Selects the hit at a tick. @param slack in ticks */
+  select(tick: number, slack: number, waves: readonly Wave[]): void {
+    for (const { part } of waves) {
+      const near = part.notes.filter((n) => Math.abs(n.start - tick) <= slack);
+      if (near.length === 0) continue;
+      const hit = near.reduce((a, b) => (Math.abs(b.start - tick) < Math.abs(a.start - tick) ? b : a));
+      this.take(part);
+      this.selecting.select([hit.id]);
+      return;
+    }
+    this.selecting.select([]);
+  }
+
+  /** Takes a part in hand: only its notes can be selected. */
+  private take(part: Part): void {
+    const song = this.song();
+    const trackId = song && findPart(song, part.id)?.track.id;
+    if (!trackId || this.store.selectSignal(deskFeature.selectPart)()?.id === part.id) return;
+    this.store.dispatch(DeskActions.selectTrack({ trackId, partId: part.id }));
+  }
+}

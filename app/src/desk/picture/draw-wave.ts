@@ -1,0 +1,71 @@
+import { peakBetween, type Peaks } from '@early-sparrow/core/audio';
+import { fileAt, type Part, type PartAudio, type Song } from '@early-sparrow/core/song';
+import { clipped, faint, TEXT_FONT, type Scene } from './draw';
+import { KEYS_WIDTH } from './viewport';
+
+/** A sound file in the picture. */
+export interface Wave {
+  readonly part: Part;
+  readonly audio: PartAudio;
+  /** Null while it is not there. */
+  readonly peaks: Peaks | null;
+}
+
+/** Room between the strip's edges and the loudest sound, in px. */
+const MARGIN = 4;
+
+/** The parts whose sound files are drawn: those of the track at hand, or of the first that has some. */
+export function waveParts(song: Song, trackId: string): Part[] {
+  const withAudio = song.tracks.filter((t) => t.parts.some((p) => p.audio));
+  const track = withAudio.find((t) => t.id === trackId) ?? withAudio.at(0);
+  return track?.parts.filter((p) => p.audio) ?? [];
+}
+
+/** Sound files over the real grid lines, each pixel from its lowest to its highest sample, and their hits. */
+export function drawWaves(scene: Scene, waves: readonly Wave[]): void {
+  const { ctx, view, colors } = scene;
+  if (view.waveHeight() === 0) return;
+  const top = view.waveTop();
+  const height = view.waveHeight();
+  ctx.fillStyle = colors.line;
+  ctx.fillRect(0, top, view.width(), 1);
+  ctx.font = `11px ${TEXT_FONT}`;
+  ctx.textAlign = 'right';
+  ctx.textBaseline = 'middle';
+  ctx.fillStyle = colors.soft;
+  ctx.fillText('sound', KEYS_WIDTH - 6, top + height / 2);
+  clipped(ctx, KEYS_WIDTH, top + 1, view.notesWidth(), height - 1, () => {
+    for (const wave of waves) {
+      ctx.fillStyle = faint(colors.raised, 0.55);
+      const from = view.x(wave.part.start);
+      ctx.fillRect(from, top + 1, view.x(wave.part.end) - from, height - 1);
+      drawHits(scene, wave);
+      if (wave.peaks) drawPeaks(scene, wave, wave.peaks);
+    }
+  });
+}
+
+function drawPeaks({ ctx, view, colors }: Scene, { part, audio }: Wave, peaks: Peaks): void {
+  const middle = view.waveTop() + view.waveHeight() / 2;
+  const half = view.waveHeight() / 2 - MARGIN;
+  const first = Math.max(KEYS_WIDTH, Math.floor(view.x(part.start)));
+  const last = Math.min(view.width(), Math.ceil(view.x(part.end)));
+  ctx.fillStyle = colors.soft;
+  for (let x = first; x < last; x++) {
+    const peak = peakBetween(peaks, fileAt(audio, view.tick(x)), fileAt(audio, view.tick(x + 1)));
+    if (!peak) continue;
+    const [low, high] = peak;
+    ctx.fillRect(x, middle - high * half, 1, Math.max(1, (high - low) * half));
+  }
+}
+
+/** A stroke where each hit is: between it and a line is what swings. */
+function drawHits({ ctx, view, colors }: Scene, { part }: Wave): void {
+  ctx.fillStyle = colors.action;
+  for (const { start } of part.notes) {
+    const x = view.x(start);
+    if (x < KEYS_WIDTH || x > view.width()) continue;
+    ctx.fillRect(Math.round(x) - 0.5, view.waveTop() + 1, 1, view.waveHeight());
+    ctx.fillRect(Math.round(x) - 2.5, view.waveTop() + 1, 5, 3);
+  }
+}

@@ -1,0 +1,24 @@
+import { inject, Injectable } from '@angular/core';
+import { SongStore } from './song-store';
+
+/** Keeps the sound files that songs play along, each with its song. */
+@Injectable({ providedIn: 'root' })
+export class FileStore {
+  private readonly songs = inject(SongStore);
+
+  /** Keeps a file with a song, by the SHA-256 of its bytes. Rejects where the browser has no room. */
+  async keep(song: string, name: string, bytes: ArrayBuffer): Promise<void> {
+    await this.songs.files.put({ song, file: await idOf(bytes), name, bytes });
+  }
+
+  /** The bytes of a file; undefined where this browser does not have it. */
+  async read(song: string, file: string): Promise<ArrayBuffer | undefined> {
+    return (await this.songs.files.get([song, file]))?.bytes;
+  }
+}
+
+/** SHA-256 of some bytes, in hex. */
+export async function idOf(bytes: ArrayBuffer): Promise<string> {
+  const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
+  return Array.from(hash, (b) => b.toString(16).padStart(2, '0')).join('');
+}
