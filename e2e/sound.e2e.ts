@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
+import { BankFile } from '@early-sparrow/core/bank';
 import { boxOf, choose, drag } from './hands';
 import {
   byStart,
@@ -12,6 +13,7 @@ import {
   openDemo,
   openSongs,
   readWithMido,
+  reload,
   secondsOf,
   selectTrack,
 } from './support';
@@ -176,6 +178,30 @@ test('a bank that is missing or damaged costs no sound, and is told', async ({ p
     await chooser
   ).setFiles({ name: 'broken.sf2', mimeType: 'application/octet-stream', buffer: Buffer.from('RIFF....') });
   await expect(page.getByText(/broken.sf2 is no bank of sounds. Open a file that ends in .sf2 or .sf3./)).toBeVisible();
+});
+
+test('a bank of one’s own is there again after a reload, until one goes back', async ({ page }) => {
+  const fluid = await BankFile.read(readFileSync('dist/app/voices/fluid-r3-mono.sf3'));
+  const marimba = Buffer.from((await fluid.extract(12, false))!);
+  await openDemo(page);
+  await page.keyboard.press('m');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a bank …' }).click();
+  await (await chooser).setFiles({ name: 'my marimba.sf2', mimeType: 'application/octet-stream', buffer: marimba });
+  await expect(page.getByText('Sounds: my marimba.sf2')).toBeVisible({ timeout: 30_000 });
+  await reload(page);
+  await listened(page);
+  await page.keyboard.press('m');
+  await page.keyboard.press('Space');
+  await expect(page.getByText('Sounds: my marimba.sf2')).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'Back to Fluid R3' }).click();
+  await expect(page.getByText('Sounds: Fluid R3 mono')).toBeVisible({ timeout: 30_000 });
+  await page.reload();
+  await listened(page);
+  await page.keyboard.press('m');
+  await page.keyboard.press('Space');
+  await expect(page.getByText('Sounds: Fluid R3 mono')).toBeVisible({ timeout: 30_000 });
 });
 
 test('what is heard is narrowed to the notes that moved, and that is seen', async ({ page }) => {

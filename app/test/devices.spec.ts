@@ -1,4 +1,5 @@
-import type { ScoreTrack } from '@early-sparrow/core/sound';
+import { midiClock, type ScoreTrack } from '@early-sparrow/core/sound';
+import { newSong } from '@early-sparrow/core/song';
 import { score } from '../../core/test/scores';
 import { DevicePlayer } from '../src/output/device-player';
 import type { OutputDevice } from '../src/output/device';
@@ -70,5 +71,48 @@ describe('a track on a device', () => {
     expect(ons.map(({ bytes }) => bytes[1] - 40)).toEqual([0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3]);
     ons.forEach(({ at }, i) => expect(Math.abs(at - began - i * 100)).toBeLessThan(0.2));
     player.stop();
+  });
+
+  describe('that runs along', () => {
+    const times = newSong('Song');
+    /** System messages by what they say: the place in sixteenths with each start. */
+    const told = (device: Device) =>
+      device.sent.filter(({ bytes }) => bytes[0] >= 0xf0).map(({ bytes, at }) => ({ bytes, at }));
+    const clocked = () => {
+      const { device, began, player } = rig(score([]));
+      player.setClock(midiClock(times, 7680), [device]);
+      return { device, began, player };
+    };
+
+    it('gets 24 clocks a quarter, each ahead of its time, after a start', () => {
+      const { device, began, player } = clocked();
+      player.start(0, began);
+      jest.advanceTimersByTime(1200);
+      const [position, start, ...clocks] = told(device);
+      // source: MIDI 1.0 Detailed Specification, System Common and System Real Time messages
+      expect([position.bytes, start.bytes]).toEqual([[0xf2, 0, 0], [0xfa]]);
+      expect(start.at).toBeLessThan(clocks[0].at);
+      // A quarter is 500 ms.
+      clocks.forEach(({ bytes, at }, k) => {
+        expect(bytes).toEqual([0xf8]);
+        expect(Math.abs(at - began - (k * 500) / 24)).toBeLessThan(0.2);
+      });
+      expect(clocks.length).toBeGreaterThan(48);
+      player.stop();
+      expect(told(device).at(-1)?.bytes).toEqual([0xfc]);
+    });
+
+    it('is told where it goes on, in sixteenths, and at each turn of a loop', () => {
+      const { device, began, player } = clocked();
+      player.setLoop({ from: 500, to: 1000 });
+      // The next sixteenth after 560 ms is the fifth.
+      player.start(560, began - 560);
+      jest.advanceTimersByTime(1200);
+      player.stop();
+      const words = told(device).filter(({ bytes }) => bytes[0] !== 0xf8);
+      const [place] = words.map(({ bytes }) => bytes);
+      expect(place).toEqual([0xf2, 5, 0]);
+      expect(words.slice(1, 5).map(({ bytes }) => bytes)).toEqual([[0xfb], [0xfc], [0xf2, 4, 0], [0xfb]]);
+    });
   });
 });

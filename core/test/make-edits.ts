@@ -54,7 +54,7 @@ export function twoTracks(): Song {
         { tick: 9600, ms: 900 },
         { tick: 11500.5, ms: 2000 },
       ],
-      heard: 'file',
+      heard: 'file' as const,
     },
     name: 'Other',
     notes: [note(10, 7000, { channel: 1 })],

@@ -1,4 +1,5 @@
-import { Conductor, type MsSpan, type Players, type ScoreTrack } from '@early-sparrow/core/sound';
+import { Conductor, type MsSpan, type Players, type ScoreTrack, type Ticking } from '@early-sparrow/core/sound';
+import { ClockSender } from './clock-sender';
 import type { OutputDevice } from './device';
 
 /** Frames a second: places are exact to a tenth of a ms. */
@@ -24,6 +25,7 @@ export class DevicePlayer implements Players {
     leg: () => undefined,
     ended: () => undefined,
   });
+  private readonly clock = new ClockSender();
   private readonly routes = new Map<string, Route>();
   private readonly held = new Map<string, readonly [OutputDevice, number, number]>();
   /** Time of the page's clock at frame 0. */
@@ -45,6 +47,12 @@ export class DevicePlayer implements Players {
     if (!route) this.routes.delete(track);
   }
 
+  /** Devices that run along with the song. */
+  setClock(clock: Ticking, devices: readonly OutputDevice[]): void {
+    this.clock.set(clock, devices);
+    this.conductor.setTicks(clock, devices.length > 0);
+  }
+
   setLoop(loop: MsSpan | null): void {
     this.conductor.setLoop(loop);
   }
@@ -61,7 +69,7 @@ export class DevicePlayer implements Players {
   /** Begins at a song time that is heard at a time of the page's clock. */
   start(ms: number, at: number): void {
     this.stop();
-    if (this.routes.size === 0) return;
+    if (this.routes.size === 0 && !this.clock.wanted) return;
     this.zero = at - (this.frame * 1000) / RATE;
     this.conductor.start(ms);
     this.timer = setInterval(() => this.turn(), TURN);
@@ -87,8 +95,9 @@ export class DevicePlayer implements Players {
     this.send(track, slot, status, first, second);
   }
 
+  /** The click itself is heard here, not there. */
   tick(): void {
-    // The click is heard here.
+    this.clock.tick(this.conductor.position, this.at());
   }
 
   /** Every key that is down is let go: where the song turns back, or now if it stops. */
@@ -97,6 +106,7 @@ export class DevicePlayer implements Players {
     if (this.stopping) for (const device of new Set([...this.routes.values()].map((r) => r.device))) device.clear();
     for (const [device, channel, pitch] of this.held.values()) device.send([0x80 | channel, pitch, 64], at);
     this.held.clear();
+    this.clock.stop(at);
   }
 
   reset(track: string): void {

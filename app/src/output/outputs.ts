@@ -1,5 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { WebMidi } from '../input/web-midi';
+import { ListeningSettings } from '../sound/listening-settings';
 import type { OutputDevice } from './device';
 
 /** A message as the simulated synthesizer got it. */
@@ -34,8 +35,18 @@ export class SimulatedSynth implements OutputDevice {
 @Injectable({ providedIn: 'root' })
 export class Outputs {
   private readonly midi = inject(WebMidi);
+  private readonly settings = inject(ListeningSettings);
   readonly synth = new SimulatedSynth();
   readonly all = computed((): readonly OutputDevice[] => [this.synth, ...this.midi.outputs()]);
+
+  /** Those that run along with the song. */
+  readonly clocked = computed(() => this.all().filter((d) => this.settings.values().clocked.includes(d.id)));
+
+  /** Lets a device run along, or no longer. */
+  setClocked(id: string, clocked: boolean): void {
+    const others = this.settings.values().clocked.filter((known) => known !== id);
+    this.settings.set({ clocked: clocked ? [...others, id] : others });
+  }
 
   find(id: string | null): OutputDevice | null {
     return this.all().find((d) => d.id === id) ?? null;

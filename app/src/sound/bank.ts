@@ -1,6 +1,7 @@
-import { Injectable, signal } from '@angular/core';
+import { inject, Injectable, signal } from '@angular/core';
 import type { BankFault, BankSound } from '@early-sparrow/core/bank';
 import type { Sound } from '@early-sparrow/core/sound';
+import { SongStore } from '../storage/song-store';
 import type { BankApi } from '../workers/bank-api';
 import { bankWorker } from '../workers/bank-worker';
 import { WorkerLink } from '../workers/worker-link';
@@ -19,6 +20,7 @@ const FAULTS: Readonly<Record<BankFault, string>> = {
 /** The sounds that tracks are played with: a bank that is loaded when sound is first wanted. */
 @Injectable({ providedIn: 'root' })
 export class Bank {
+  private readonly store = inject(SongStore);
   private readonly link = new WorkerLink<BankApi>(bankWorker);
   private loading: Promise<void> | null = null;
   private readonly extracted = new Map<string, Promise<ArrayBuffer | null>>();
@@ -29,12 +31,14 @@ export class Bank {
   readonly sounds = signal<readonly BankSound[]>([]);
   /** Name of the user's own bank; empty for the one that comes with the application. */
   readonly name = signal('');
+  /** Whether the user's own bank is there after the page was closed, too. */
+  readonly kept = signal(true);
   /** Why there are only the small voices. */
   readonly problem = signal('');
 
   /** Loads the bank, once. Without it the small voices play. */
   load(): Promise<void> {
-    return (this.loading ??= this.loadOwn());
+    return (this.loading ??= this.loadKept());
   }
 
   /** One sound as a bank of its own; null where there is none. The bytes are the caller's. */
@@ -61,6 +65,7 @@ export class Bank {
       if (found.problem) return `${file.name} ${FAULTS[found.problem]}`;
       this.loading = Promise.resolve();
       this.use(found.sounds, file.name);
+      await this.keep(file.name, bytes);
       return null;
     } catch {
       return `${file.name} could not be read. Open it once more, or another bank.`;
@@ -71,8 +76,42 @@ export class Bank {
 
   /** Back to the bank that comes with the application. */
   async openOwn(): Promise<void> {
+    await this.store.banks.clear().catch(() => undefined);
     this.loading = null;
     await this.load();
+  }
+
+  /** The one bank of the user's own that is kept is the last. */
+  private async keep(name: string, bytes: ArrayBuffer): Promise<void> {
+    try {
+      await this.store.banks.clear();
+      await this.store.banks.put({ name, bytes });
+      this.kept.set(true);
+    } catch {
+      this.kept.set(false);
+    }
+  }
+
+  /** The user's own bank of last time, else the one that comes with the application. */
+  private async loadKept(): Promise<void> {
+    const own = await this.store.banks
+      .toCollection()
+      .first()
+      .catch(() => undefined);
+    if (!own) return this.loadOwn();
+    this.progress.set(0);
+    try {
+      const found = await this.link.ask((api) => api.read(own.bytes));
+      if (!found.problem) {
+        this.use(found.sounds, own.name);
+        return;
+      }
+    } catch {
+      // As if it were not there.
+    } finally {
+      this.progress.set(null);
+    }
+    await this.loadOwn();
   }
 
   private use(sounds: readonly BankSound[], name: string): void {

@@ -16,10 +16,20 @@ const SettingsSchema = z.object({
   follow: z.boolean(),
   /** A tick where each note of the chosen track was meant. */
   lineTicks: z.boolean(),
+  /** Ids of the devices that get the MIDI clock. */
+  clocked: z.array(z.string()).max(100).default([]),
 });
 export type Settings = z.infer<typeof SettingsSchema>;
 
-const DEFAULTS: Settings = { click: false, divide: 1, clickLevel: 0.7, countIn: 0, follow: true, lineTicks: false };
+const DEFAULTS: Settings = {
+  click: false,
+  divide: 1,
+  clickLevel: 0.7,
+  countIn: 0,
+  follow: true,
+  lineTicks: false,
+  clocked: [],
+};
 
 @Injectable({ providedIn: 'root' })
 export class ListeningSettings {

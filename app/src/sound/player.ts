@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { clickOf, countIn, mixOf, NO_TICKS, TICKS, together, type Ticking } from '@early-sparrow/core/sound';
+import { clickOf, countIn, midiClock, mixOf, NO_TICKS, TICKS, together, type Ticking } from '@early-sparrow/core/sound';
 import type { MidiBytes } from '@early-sparrow/core/record';
 import { asPlayed } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
@@ -106,6 +106,12 @@ export class Player {
     const { click, lineTicks } = this.settings.values();
     return together([click ? this.click() : NO_TICKS, lineTicks ? this.lines() : NO_TICKS]);
   });
+  private readonly clock = computed(() => {
+    const times = this.times();
+    return times && this.outputs.clocked().length > 0
+      ? midiClock(times, Math.max(times.end, this.loop().to))
+      : NO_TICKS;
+  });
   private sender: ScoreSender | null = null;
   private opening: Promise<SoundDevice> | null = null;
   private sleeping: ReturnType<typeof setTimeout> | undefined;
@@ -122,6 +128,7 @@ export class Player {
     effect(() => this.sendScores());
     effect(() => this.sendTicks());
     effect(() => this.sendRest());
+    effect(() => this.devices.setClock(this.clock(), this.outputs.clocked()));
   }
 
   /** Plays from the playhead. */

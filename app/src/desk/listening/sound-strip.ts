@@ -33,6 +33,14 @@ const MESSAGES: Readonly<Record<number, string>> = {
   0xe0: 'bend',
 };
 
+const CLOCK = 0xf8;
+const SYSTEM: Readonly<Record<number, string>> = {
+  0xf2: 'song position',
+  0xfa: 'start',
+  0xfb: 'continue',
+  0xfc: 'stop',
+};
+
 /** How the song is heard: click, which notes, the voice of the track at hand, and into a file. */
 @Component({
   selector: 'es-sound-strip',
@@ -117,6 +125,8 @@ export class SoundStrip {
     return `${track.program ?? 0}`;
   });
   protected readonly output = computed(() => this.track()?.output ?? HERE);
+  protected readonly here = HERE;
+  protected readonly clocked = computed(() => this.outputs.clocked().some((d) => d.id === this.output()));
   protected readonly outs = computed((): Option[] => {
     const known = this.outputs.all().map((d) => ({ value: d.id, text: d.name }));
     const own = this.output();
@@ -131,9 +141,11 @@ export class SoundStrip {
   protected readonly received = computed(() =>
     this.outputs.synth
       .received()
+      .filter(({ bytes: [status] }) => status !== CLOCK)
       .slice(-SHOWN)
       .reverse()
       .map(({ bytes: [status, first, second], ahead }) => {
+        if (status >= 0xf0) return `${SYSTEM[status] ?? 'message'} · ${ahead.toFixed(0)} ms ahead`;
         const channel = (status & 0x0f) + 1;
         const what = MESSAGES[status & 0xf0] ?? 'message';
         const data = (status & 0xe0) === 0x80 ? `${pitchName(first)} ${second}` : `${first} ${second ?? ''}`;

@@ -1,4 +1,4 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { calibrate, FEWEST_TAPS, isNoteOn, tapAlong, type Calibration } from '@early-sparrow/core/record';
 import { Said } from '../../common/said';
 import { Inputs } from '../../input/inputs';
@@ -6,11 +6,14 @@ import { PracticeSource } from '../../input/practice-source';
 import type { Heard } from '../../input/source';
 import { Player } from '../../sound/player';
 
-/** Beats of a calibration, and how far apart they are in ms. */
-const BEATS = 16;
+/** Beats of a calibration at most, and how far apart they are in ms. */
+const BEATS = 96;
 const APART = 500;
 /** The first beat comes so long after the press, in ms. */
 const FIRST = 1000;
+/** It ends by itself once it is as sure as this, in ms, after so many taps. */
+const SURE = 3;
+const TAPS = 14;
 
 /** Measures how late the chosen device is: somebody taps along with a click. */
 @Injectable()
@@ -21,13 +24,16 @@ export class Calibrator {
 
   /** While it runs: taps so far; else null. */
   readonly taps = signal<readonly number[] | null>(null);
+  /** What they tell so far. */
+  readonly soFar = computed(() => calibrate(this.beats, this.taps() ?? []));
   readonly found = signal<Calibration | null>(null);
+  private readonly beats = Array.from({ length: BEATS }, (_, k) => FIRST + k * APART);
   private stopListening: () => void = () => undefined;
 
   async start(): Promise<void> {
     if (this.taps()) return;
     if (this.player.playing()) this.player.stop();
-    const beats = Array.from({ length: BEATS }, (_, k) => FIRST + k * APART);
+    const { beats } = this;
     this.found.set(null);
     try {
       await this.player.clicks(beats, FIRST + BEATS * APART);
@@ -39,7 +45,10 @@ export class Calibrator {
     this.taps.set([]);
     const tap: Heard = (bytes, at) => {
       const heard = this.player.clickedAt(at);
-      if (isNoteOn(bytes) && heard !== null) this.taps.update((all) => [...(all ?? []), heard]);
+      if (!isNoteOn(bytes) || heard === null) return;
+      this.taps.update((all) => [...(all ?? []), heard]);
+      const found = this.soFar();
+      if (found && found.taps >= TAPS && found.sure <= SURE) this.finish();
     };
     const unlisten = this.inputs.listen(tap);
     const practised = tapAlong(beats, this.inputs.practice());
@@ -52,7 +61,7 @@ export class Calibrator {
       },
     );
     const unpractise = this.inputs.chosen() === player.id ? player.listen(tap) : () => undefined;
-    const timer = setTimeout(() => this.finish(beats), FIRST + BEATS * APART + APART);
+    const timer = setTimeout(() => this.finish(), FIRST + BEATS * APART + APART);
     this.stopListening = () => {
       unlisten();
       unpractise();
@@ -74,10 +83,11 @@ export class Calibrator {
     this.found.set(null);
   }
 
-  private finish(beats: readonly number[]): void {
+  /** Ends it with what was found so far. */
+  finish(): void {
     const taps = this.taps() ?? [];
+    const found = this.soFar();
     this.cancel();
-    const found = calibrate(beats, taps);
     this.found.set(found);
     if (!found) {
       this.said.say(

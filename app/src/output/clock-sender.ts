@@ -1,0 +1,55 @@
+import { firstAt } from '@early-sparrow/core/maths';
+import { NO_TICKS, PER_SIXTEENTH, type Ticking } from '@early-sparrow/core/sound';
+import type { OutputDevice } from './device';
+
+// Status bytes and their order: MIDI 1.0 Detailed Specification, System Real Time and song position pointer.
+const POSITION = 0xf2;
+const CLOCK = 0xf8;
+const START = 0xfa;
+const CONTINUE = 0xfb;
+const STOP = 0xfc;
+/** Places are told in 14 bits. */
+const FARTHEST = 0x3fff;
+/** Devices get this long for each message before the first clock, in ms. */
+const BEFORE = 1;
+
+/** Tells devices the tempo and the place of the song, so that they run along. */
+export class ClockSender {
+  private clock: Ticking = NO_TICKS;
+  private devices: readonly OutputDevice[] = [];
+  private running = false;
+
+  set(clock: Ticking, devices: readonly OutputDevice[]): void {
+    this.clock = clock;
+    this.devices = devices;
+  }
+
+  get wanted(): boolean {
+    return this.devices.length > 0;
+  }
+
+  /** A clock is due. @param ms time of the song @param at of the page's clock, when it is to be there */
+  tick(ms: number, at: number): void {
+    // The one that is nearest: times were rounded to frames.
+    const index = firstAt(this.clock.at, ms - 1);
+    if (!this.running) {
+      // Devices can be told sixteenths alone.
+      const place = index / PER_SIXTEENTH;
+      if (!Number.isInteger(place) || place > FARTHEST) return;
+      this.send([POSITION, place & 0x7f, place >> 7], at - 2 * BEFORE);
+      this.send([place === 0 ? START : CONTINUE], at - BEFORE);
+      this.running = true;
+    }
+    this.send([CLOCK], at);
+  }
+
+  /** The song stands still, or goes on elsewhere: that is told with the next clock. */
+  stop(at: number): void {
+    if (this.running) this.send([STOP], at);
+    this.running = false;
+  }
+
+  private send(bytes: readonly number[], at: number): void {
+    for (const device of this.devices) device.send(bytes, at);
+  }
+}
