@@ -127,12 +127,13 @@ test('each round of a loop is a take: one is chosen by ear, a stretch of another
   // Round for round the player is as late as it is.
   expect(second.length).toBeGreaterThan(8);
   await page.keyboard.press('Control+a');
-  await takes.getByRole('button', { name: 'Take 1' }).click();
+  const doing = page.getByRole('group', { name: 'What to do with the takes' });
+  await doing.getByRole('button', { name: 'Take 1' }).click();
   const first = await starts();
   expect(first).not.toEqual(second);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   expect(await starts()).toEqual(second);
-  await takes.getByRole('button', { name: 'Keep this one alone' }).click();
+  await doing.getByRole('button', { name: 'Keep this one alone' }).click();
   await expect(takes).toHaveCount(0);
   expect(await starts()).toEqual(second);
 });

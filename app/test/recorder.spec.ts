@@ -48,9 +48,12 @@ class Keyboard implements InputSource {
     this.heard = heard;
     return () => (this.heard = null);
   }
+  send(bytes: MidiBytes, ms: number): void {
+    this.heard?.(bytes, ms);
+  }
   note(pitch: number, ms: number, channel = 0): void {
-    this.heard?.([0x90 | channel, pitch, 90], ms);
-    this.heard?.([0x80 | channel, pitch, 64], ms + 50);
+    this.send([0x90 | channel, pitch, 90], ms);
+    this.send([0x80 | channel, pitch, 64], ms + 50);
   }
 }
 
@@ -110,6 +113,33 @@ describe('the recorder', () => {
     expect(current().tracks[1].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([[64, 960]]);
     store.dispatch(DeskActions.undo());
     expect(current()).toEqual(before);
+  });
+
+  it('shows notes, pedals and bends while they are played, and keeps them', async () => {
+    await record(() => {
+      keyboard.send([0xb0, 64, 100], 250);
+      keyboard.send([0x90, 60, 90], 300);
+      keyboard.send([0xe0, 0, 96], 500);
+      keyboard.send([0xb0, 1, 80], 550);
+      expect(recorder.live()).toEqual({
+        notes: [{ pitch: 60, start: 576, end: null }],
+        pedals: [{ controller: 64, start: 480, end: null }],
+        bends: [{ at: 960, value: 0.5 }],
+      });
+      keyboard.send([0x80, 60, 64], 1000);
+      keyboard.send([0xb0, 64, 0], 1000);
+      expect([recorder.live().notes[0].end, recorder.live().pedals[0].end]).toEqual([1920, 1920]);
+    });
+    expect(recorder.live().notes).toEqual([]);
+    const [part] = current().tracks[1].parts;
+    expect(part.events.map((e) => [e.type, e.tick])).toEqual([
+      ['controller', 480],
+      ['bend', 960],
+      ['controller', 1056],
+      ['controller', 1920],
+      // The bend that was held is let go where recording stopped.
+      ['bend', 1920],
+    ]);
   });
 
   it('takes the device’s latency away, and leaves out other channels', async () => {

@@ -1,13 +1,17 @@
+import { peaksOf } from '@early-sparrow/core/audio';
 import { firstAt } from '@early-sparrow/core/maths';
 import { keepEdit } from '@early-sparrow/core/edit';
 import { parseGrid } from '@early-sparrow/core/grid';
+import type { PartAudio } from '@early-sparrow/core/song';
 import { MeterMap } from '@early-sparrow/core/time';
 import { applied, note, part, song } from '../../core/test/build';
 import { minutes, pitchName, shortMs } from '../src/common/format';
 import type { Palette } from '../src/common/theme';
 import { drawGrid } from '../src/desk/picture/draw-grid';
 import { binMs, binOffsets, drawLane, laneBands, laneMs, laneReach, laneY } from '../src/desk/picture/draw-lane';
+import { drawLive } from '../src/desk/picture/draw-live';
 import { drawNotes } from '../src/desk/picture/draw-notes';
+import { drawWaves } from '../src/desk/picture/draw-wave';
 import { LEAN, noteAt, pictureOf } from '../src/desk/picture/picture';
 import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from '../src/desk/picture/viewport';
 
@@ -254,6 +258,50 @@ describe('drawing', () => {
     expect(laneY(s, p, 10 * reach)).toBe(laneY(s, p, reach));
     drawLane(s, p, true);
     expect(paper.texts).toEqual(expect.arrayContaining(['early', 'late', '0 ms']));
+  });
+
+  it('draws a sound file where it sounds, with its hits, between the roll and the lane', () => {
+    const { paper, scene: s } = scene();
+    s.view.waveHeight.set(60);
+    s.view.fitTime(0, 1920);
+    // A file of a second, silent but for a click in its middle, played at half of its speed.
+    const samples = new Float32Array(48_000);
+    samples.fill(0.8, 24_000, 24_050);
+    const audio: PartAudio = {
+      file: 'd'.repeat(64),
+      name: 'Click',
+      ms: 1000,
+      anchors: [
+        { tick: 0, ms: 0 },
+        { tick: 1920, ms: 1000 },
+      ],
+      heard: 'file',
+    };
+    const one = { ...part(song([note(0, 960)])), audio };
+    drawWaves(s, [{ part: one, audio, peaks: peaksOf([samples], 48_000) }]);
+    const inStrip = paper.rects.filter(([, y]) => y > s.view.waveTop() && y < s.view.laneTop());
+    const loud = inStrip.filter(([, , w, h]) => w === 1 && h > 15 && h < 50).map(([x]) => x);
+    expect(loud.length).toBeGreaterThan(0);
+    for (const x of loud) expect(Math.abs(x - s.view.x(960))).toBeLessThanOrEqual(1.5);
+    // The stroke of the hit is as high as the strip.
+    expect(inStrip.some(([x, , w, h]) => w === 1 && h === 60 && Math.abs(x - s.view.x(960)) <= 1)).toBe(true);
+    expect(s.view.waveTop() + 60).toBe(s.view.laneTop());
+  });
+
+  it('draws what is held up to the playhead while it is recorded', () => {
+    const { paper, scene: s } = scene();
+    s.view.fitPitches(ALL_PITCHES, 60, 71, 20);
+    s.view.fitTime(0, 3840);
+    const pedals = [{ controller: 64, start: 960, end: null }];
+    drawLive(s, { notes: [{ pitch: 64, start: 480, end: 720 }], pedals, bends: [{ at: 100, value: 1 }] }, 1920);
+    const width = (ticks: number) => ticks * s.view.scale();
+    expect(paper.rects).toEqual(
+      expect.arrayContaining([
+        [s.view.x(480), s.view.y(64) + 2, width(240), s.view.rowHeight() - 4],
+        [s.view.x(960), s.view.waveTop() - 8, width(960), 5],
+      ]),
+    );
+    expect(paper.texts).toEqual(['pedal', 'bend']);
   });
 
   it('counts offsets in round bins, the same before and after, with 0 in the middle of one', () => {

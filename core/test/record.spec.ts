@@ -19,7 +19,7 @@ import { score } from './scores';
 
 /** 120 BPM: 1.92 ticks a ms. */
 const tempo = tempoOf(newSong('x'));
-const HOW: Collecting = { tempo, latency: 0, end: 4000, begin: null, channel: null, punch: null };
+const HOW: Collecting = { tempo, latency: 0, end: 4000, stopped: 4000, begin: null, channel: null, punch: null };
 const on = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x90, pitch, 80] });
 const off = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x80, pitch, 64] });
 const places = (rounds: ReturnType<typeof collect>) =>
@@ -83,7 +83,31 @@ describe('what is played in', () => {
     expect(round.events).toEqual([
       { type: 'controller', channel: 0, controller: 64, value: 127, tick: 1152 },
       { type: 'bend', channel: 0, value: 4096, tick: 1728 },
+      // What is held beyond the range is let go at its end.
+      { type: 'controller', channel: 0, controller: 64, value: 0, tick: 2880 },
+      { type: 'bend', channel: 0, value: 0, tick: 2880 },
     ]);
+  });
+
+  it('ends what is held where recording stops, and lets pedals go with each round', () => {
+    const pedal = (ms: number, value: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0xb0, 64, value] });
+    const how = { ...HOW, begin: 500, end: 2000, stopped: 1000 };
+    const rounds = collect([pedal(600, 127), on(700, 60, 1), on(800, 61, 1)], how);
+    const lengths = rounds[1].notes.map((n) => n.start + n.length);
+    expect(lengths).toEqual([1920, 1920]);
+    const values = rounds.map((r) => r.events.map((e) => [e.tick, 'value' in e ? e.value : null]));
+    expect(values).toEqual([
+      [
+        [1152, 127],
+        [3840, 0],
+      ],
+      [
+        [960, 127],
+        [1920, 0],
+      ],
+    ]);
+    const up = collect([pedal(600, 127), pedal(900, 0)], how);
+    expect(up[0].events).toHaveLength(2);
   });
 
   it('is read from a device’s bytes, and what is none of a channel is left', () => {

@@ -1,4 +1,4 @@
-import type { Note, PartEvent } from '../song';
+import { isPedal, type Note, type PartEvent } from '../song';
 import type { Ms, TempoMap, Ticks } from '../time';
 import { isNoteOff, isNoteOn, type MidiBytes, type PlayedMessage } from './message';
 
@@ -16,8 +16,10 @@ export interface Collecting {
   readonly tempo: TempoMap;
   /** How late the device is heard to be: all that is played is that much earlier. */
   readonly latency: Ms;
-  /** Where what is still held ends: the end of the loop, or where recording stopped. */
+  /** Where what is held over the end of a round ends: the end of the loop. */
   readonly end: Ms;
+  /** Where recording stopped: what is held then ends there. */
+  readonly stopped: Ms;
   /** Where a round begins, if there is a loop. */
   readonly begin: Ms | null;
   /** Channel that the notes get; null: as they came. */
@@ -46,9 +48,11 @@ export function collect(messages: readonly PlayedMessage[], how: Collecting): Ro
     open.delete(key);
     place(rounds, struck, round === struck.round ? at : how.end, round > struck.round, release, how);
   };
+  const controls = new HeldControls(rounds, how);
   for (const message of messages) {
     const at = message.ms - how.latency;
     const { bytes, round } = message;
+    controls.reach(round);
     const key = ((bytes[0] & 0x0f) << 7) | bytes[1];
     const held = open.get(key);
     if (isNoteOn(bytes)) {
@@ -58,16 +62,59 @@ export function collect(messages: readonly PlayedMessage[], how: Collecting): Ro
       if (held) close(key, held, at, round, (bytes[0] & 0xf0) === 0x80 ? bytes[2] : PLAIN_RELEASE);
     } else {
       const event = eventOf(bytes, tickAt(at, how), how.channel);
-      if (event && inside(at, how)) rounds[round].events.push(event);
+      if (event && inside(at, how)) {
+        rounds[round].events.push(event);
+        controls.hear(event);
+      }
     }
   }
-  for (const [key, struck] of [...open]) close(key, struck, how.end, struck.round, null);
+  const stop = Math.min(how.stopped, how.end);
+  for (const [key, struck] of [...open]) close(key, struck, stop, last(messages), null);
+  controls.letGo(Math.min(stop, how.punch?.to ?? stop));
   for (const { notes, events } of rounds) {
     notes.sort((a, b) => a.start - b.start || a.pitch - b.pitch);
     events.sort((a, b) => a.tick - b.tick);
   }
   if (rounds[count].notes.length === 0) rounds.pop();
   return rounds;
+}
+
+function last(messages: readonly PlayedMessage[]): number {
+  return messages.at(-1)?.round ?? 0;
+}
+
+/** Pedals and bends that are held where a round ends are let go there, and are held where the next one begins. */
+class HeldControls {
+  private round = 0;
+  private readonly held = new Map<string, PartEvent>();
+
+  constructor(
+    private readonly rounds: readonly { events: PartEvent[] }[],
+    private readonly how: Collecting,
+  ) {}
+
+  hear(event: PartEvent): void {
+    if (event.type !== 'bend' && !isPedal(event)) return;
+    const key = `${event.channel}.${event.type === 'controller' ? event.controller : 'bend'}`;
+    if ('value' in event && event.value !== 0) this.held.set(key, event);
+    else this.held.delete(key);
+  }
+
+  /** Goes on to a round. */
+  reach(round: number): void {
+    for (; this.round < round; this.round++) {
+      this.letGo(this.how.end);
+      const tick = tickAt(this.how.begin ?? 0, this.how);
+      for (const event of this.held.values()) this.rounds[this.round + 1].events.push({ ...event, tick });
+    }
+  }
+
+  letGo(at: Ms): void {
+    for (const event of this.held.values()) {
+      const tick = Math.max(event.tick, tickAt(at, this.how));
+      this.rounds[this.round].events.push({ ...event, tick, value: 0 } as PartEvent);
+    }
+  }
 }
 
 function place(

@@ -44,33 +44,26 @@ const OWN = 0.0005;
         @if (room()) {
           <button class="word" title="Copies behind it, up to the end of the song" (click)="repeat()">Repeat it</button>
         }
-        <span class="soft hint" title="Delete takes the selected hit away"
-          >A double press on the sound adds a hit.</span
-        >
       </div>
     }
   `,
   styles: `
     .bar {
       display: flex;
+      flex-wrap: wrap;
       align-items: center;
-      gap: 12px;
+      gap: 0 12px;
       min-height: 40px;
       padding: 0 12px;
-      white-space: nowrap;
-      overflow: hidden;
       border-bottom: 1px solid var(--line);
       background: var(--raised);
       font-size: 14px;
     }
     b {
       max-width: 160px;
-    }
-    b,
-    .hint {
-      min-width: 48px;
       overflow: hidden;
       text-overflow: ellipsis;
+      white-space: nowrap;
     }
     es-choice {
       margin: 0;

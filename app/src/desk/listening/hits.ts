@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { addHitEdit, riseNear } from '@early-sparrow/core/audio';
-import { fileAt, findPart, type Part } from '@early-sparrow/core/song';
+import { fileAt, findPart, type Note, type Part } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import type { Wave } from '../picture/draw-wave';
@@ -31,17 +31,20 @@ export class Hits {
     this.selecting.select([song.nextId]);
   }
 
-  /** Selects the hit at a tick. @param slack in ticks */
+  /** Selects the hit at a tick, or nothing. @param slack in ticks */
   select(tick: number, slack: number, waves: readonly Wave[]): void {
-    for (const { part } of waves) {
-      const near = part.notes.filter((n) => Math.abs(n.start - tick) <= slack);
-      if (near.length === 0) continue;
-      const hit = near.reduce((a, b) => (Math.abs(b.start - tick) < Math.abs(a.start - tick) ? b : a));
-      this.take(part);
-      this.selecting.select([hit.id]);
-      return;
-    }
-    this.selecting.select([]);
+    const found = this.under(tick, slack, waves);
+    if (found) this.take(found.part);
+    this.selecting.select(found ? [found.hit.id] : []);
+  }
+
+  /** The hit nearest to a tick. @param slack in ticks */
+  under(tick: number, slack: number, waves: readonly Wave[]): { readonly part: Part; readonly hit: Note } | null {
+    const near = waves
+      .flatMap(({ part }) => part.notes.map((hit) => ({ part, hit, away: Math.abs(hit.start - tick) })))
+      .filter(({ away }) => away <= slack)
+      .sort((a, b) => a.away - b.away);
+    return near.at(0) ?? null;
   }
 
   /** Takes a part in hand: only its notes can be selected. */

@@ -6,6 +6,8 @@ import { Canvas, type DrawnLayer } from './canvas';
 import { clipped, faint, type Scene } from './draw';
 import { drawGrid } from './draw-grid';
 import { drawLane } from './draw-lane';
+import type { LivePlaying } from '../recording/live-take';
+import { drawLive } from './draw-live';
 import { drawNotes } from './draw-notes';
 import { drawWaves, type Wave } from './draw-wave';
 import type { Picture } from './picture';
@@ -24,8 +26,8 @@ export interface Painted {
   selected(): readonly number[];
   /** Index of the note that the keyboard is at; −1 for none. */
   cursor(): number;
-  /** What is being recorded, in ticks; a note that is still held has no end. */
-  live(): readonly { readonly pitch: number; readonly start: number; readonly end: number | null }[];
+  /** What is being recorded. */
+  live(): LivePlaying;
   /** The playhead, in ticks. */
   playhead(): number;
   /** Sound files that are drawn. */
@@ -95,7 +97,7 @@ export class TimingPainter {
     ctx.clearRect(0, 0, view.width(), view.height());
     this.paintLoop(ctx);
     this.paintSelection(ctx);
-    this.paintLive(ctx);
+    drawLive(this.scene(ctx), painted.live(), painted.playhead());
     const box = painted.box();
     if (!box) return;
     ctx.fillStyle = faint(colors.action, 0.12);
@@ -116,24 +118,6 @@ export class TimingPainter {
     if (!this.painted.loopOn()) return;
     ctx.fillStyle = faint(colors.action, 0.5);
     for (const edge of [from, to - 1]) ctx.fillRect(edge, LOOP_HEIGHT, 1, view.height());
-  }
-
-  /** Notes while they are played: their place against the lines is told once they are in the song. */
-  private paintLive(ctx: CanvasRenderingContext2D): void {
-    const { view, painted } = this;
-    const live = painted.live();
-    if (live.length === 0) return;
-    const { colors } = this.scene(ctx);
-    const now = painted.playhead();
-    clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
-      ctx.fillStyle = colors.action;
-      for (const { pitch, start, end } of live) {
-        const x = view.x(start);
-        const w = Math.max(2, ((end ?? Math.max(now, start)) - start) * view.scale());
-        if (x <= view.width() && x + w >= KEYS_WIDTH)
-          ctx.fillRect(x, view.y(pitch) + 2, w, Math.max(2, view.rowHeight() - 4));
-      }
-    });
   }
 
   private paintSelection(ctx: CanvasRenderingContext2D): void {

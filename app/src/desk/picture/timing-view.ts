@@ -32,6 +32,8 @@ import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from './vi
 
 /** The pointer must go this far before pressing becomes dragging, in px. */
 const DRAG_PX = 4;
+/** A hit is under the pointer if it is this close. */
+const HIT_PX = 6;
 
 /** The roll with its ruler, and the offset lane under it. */
 @Component({
@@ -76,75 +78,7 @@ const DRAG_PX = 4;
     }
     <p class="unseen" aria-live="polite">{{ spoken() }}</p>
   `,
-  styles: `
-    :host {
-      position: relative;
-      display: block;
-      min-width: 0;
-      min-height: 0;
-      overflow: hidden;
-    }
-    .canvas {
-      position: absolute;
-      inset: 0;
-      touch-action: none;
-    }
-    .canvas:focus-visible {
-      outline-offset: -2px;
-    }
-    .playhead {
-      position: absolute;
-      inset: 0 auto 0 0;
-      width: 1.5px;
-      background: var(--ink);
-      pointer-events: none;
-      will-change: transform;
-    }
-    .playhead::before {
-      content: '';
-      position: absolute;
-      left: -4.5px;
-      top: 14px;
-      border: 5px solid transparent;
-      border-top: 8px solid var(--ink);
-    }
-    .lane-head {
-      position: absolute;
-      left: 0;
-      right: 0;
-      display: flex;
-      align-items: center;
-      gap: 12px;
-      padding: 0 8px;
-      font-size: 12.5px;
-      color: var(--soft);
-      pointer-events: none;
-      white-space: nowrap;
-    }
-    .lean {
-      padding: 0 8px;
-      border: 1px solid currentColor;
-      border-radius: 10px;
-      background: var(--paper);
-      font: inherit;
-      line-height: 17px;
-      cursor: pointer;
-      pointer-events: auto;
-    }
-    .tip {
-      position: absolute;
-      z-index: 6;
-      pointer-events: none;
-      display: grid;
-      padding: 6px 10px;
-      border-radius: 6px;
-      background: var(--paper);
-      border: 1px solid var(--line);
-      font-size: 13px;
-      line-height: 1.35;
-      white-space: nowrap;
-    }
-  `,
+  styleUrl: './timing-view.scss',
 })
 export class TimingView {
   readonly song = input.required<Song>();
@@ -211,7 +145,7 @@ export class TimingView {
   protected readonly tip = computed((): { x: number; y: number; words: NoteWords } | null => {
     const h = this.hover();
     if (!h) return null;
-    const hint = this.gestures.hint();
+    const hint = this.gestures.hint() ?? this.hitHint(h.x, h.y);
     const words = hint
       ? ({ name: hint, lines: [], lean: 'on-line' } as const)
       : h.note < 0 || h.note >= this.picture().count
@@ -220,6 +154,13 @@ export class TimingView {
     if (!words) return null;
     return { x: Math.min(h.x + 14, this.view.width() - 250), y: Math.min(h.y + 14, this.view.height() - 96), words };
   });
+
+  /** What a press on a sound file does. */
+  private hitHint(x: number, y: number): string | null {
+    if (this.drag || x < KEYS_WIDTH || !this.view.inWave(y)) return null;
+    const hit = this.hits.under(this.view.tick(x), HIT_PX / this.view.scale(), this.waves());
+    return hit ? 'press: select this hit; Delete takes it away' : 'double press: a hit where the sound rises';
+  }
 
   private painter: TimingPainter | null = null;
   private drag: { gesture: Gesture; x: number; y: number; pointer: number; moved: boolean } | null = null;
@@ -273,8 +214,8 @@ export class TimingView {
     effect(() => {
       void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.cursorIndex()];
       void [this.selecting.ids(), this.gestures.box(), this.picture(), this.corrected()];
-      // A note that is held grows with the playhead.
-      if (this.recorder.live().length > 0) this.player.position();
+      // What is held grows with the playhead.
+      if (this.recorder.recording() && this.recorder.live()) this.player.position();
       this.readView();
       this.painter?.redrawOverlay();
     });
@@ -391,7 +332,7 @@ export class TimingView {
     else if (kind === 'loop') this.clickLoop(this.gestures.onLoop(x, y));
     if (y < RULER_HEIGHT) return;
     if (this.view.inWave(y)) {
-      this.hits.select(this.view.tick(x), 6 / this.view.scale(), this.waves());
+      this.hits.select(this.view.tick(x), HIT_PX / this.view.scale(), this.waves());
       return;
     }
     if (x < KEYS_WIDTH) {

@@ -2,8 +2,6 @@ import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy
 import { Store } from '@ngrx/store';
 import {
   collect,
-  isNoteOff,
-  isNoteOn,
   practise,
   recordedEdit,
   trackLike,
@@ -21,17 +19,11 @@ import { Inputs } from '../../input/inputs';
 import { PracticeSource } from '../../input/practice-source';
 import { Player } from '../../sound/player';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { LiveTake } from './live-take';
 import { PlayedStore, type Plan, type Unfinished } from '../../storage/played-store';
 
 /** Where what is played goes. */
 export type Into = 'new' | 'add' | 'replace';
-
-/** A note while it is played; ticks. */
-export interface LiveNote {
-  readonly pitch: number;
-  readonly start: number;
-  readonly end: number | null;
-}
 
 /** A first note may be played so long before recording begins, in ms. */
 const EARLY_FIRST = 200;
@@ -58,7 +50,9 @@ export class Recorder implements OnDestroy {
   readonly punch = signal(false);
   /** The new part begins with the treatment of the part at hand, so that it is heard corrected at once. */
   readonly correct = signal(false);
-  readonly live = signal<readonly LiveNote[]>([]);
+  private readonly liveTake = new LiveTake();
+  /** What is shown while it is played. */
+  readonly live = this.liveTake.playing.asReadonly();
   /** What was played before record was pressed, up to a bar of it. */
   readonly before = signal<readonly PlayedMessage[]>([]);
   /** How the last recording went, until it is fetched from before. */
@@ -154,7 +148,7 @@ export class Recorder implements OnDestroy {
     this.before.set(this.player.playing() ? this.recent : []);
     this.messages = [];
     this.written = 0;
-    this.live.set([]);
+    this.liveTake.clear();
     this.recording.set(true);
     this.timer = setInterval(() => void this.write(), WRITES);
     if (!this.player.playing()) await this.player.play();
@@ -172,8 +166,10 @@ export class Recorder implements OnDestroy {
     this.inputs.open.set(this.listened);
     this.plan = null;
     this.last = plan;
-    const count = this.put(plan, this.messages);
-    this.live.set([]);
+    const song = this.song();
+    const stopped = song ? tempoOf(song).toMs(this.player.position()) : Infinity;
+    const count = this.put(plan, this.messages, stopped);
+    this.liveTake.clear();
     if (count === 0) this.said.say('Nothing was played, so nothing was recorded.');
     void this.kept.clear(this.songId() ?? '');
   }
@@ -231,14 +227,7 @@ export class Recorder implements OnDestroy {
     const song = this.song();
     if (!song) return;
     const tick = tempoOf(song).toTick(Math.max(0, ms - (this.plan?.latency ?? 0)));
-    const [, pitch] = bytes;
-    if (isNoteOn(bytes)) this.live.update((all) => [...all, { pitch, start: tick, end: null }]);
-    else if (isNoteOff(bytes)) {
-      this.live.update((all) => {
-        const k = all.findLastIndex((n) => n.pitch === pitch && n.end === null);
-        return all.map((n, i) => (i === k ? { ...n, end: tick } : n));
-      });
-    }
+    this.liveTake.hear(bytes, tick);
   }
 
   /** Writes what was played since the last time. */
@@ -255,8 +244,11 @@ export class Recorder implements OnDestroy {
     }
   }
 
-  /** @returns how many notes came in */
-  private put(plan: Plan, messages: readonly PlayedMessage[]): number {
+  /**
+   * @param stopped where recording ended, in ms of the song; left out, with the last thing that was played
+   * @returns how many notes came in
+   */
+  private put(plan: Plan, messages: readonly PlayedMessage[], stopped = 0): number {
     const song = this.song();
     if (!song) return 0;
     const find = (id: string | null) => song.tracks.find((t) => t.id === id) ?? null;
@@ -265,7 +257,9 @@ export class Recorder implements OnDestroy {
     const meter = meterOf(song);
     const { loop, punch } = plan;
     const endMs = messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
-    const end = loop ? tempo.toMs(loop.to) : endMs;
+    // The playhead that is shown lags a little behind what is played.
+    const stop = Math.max(stopped, messages.at(-1)?.ms ?? 0);
+    const end = loop ? tempo.toMs(loop.to) : Math.max(endMs, stop);
     // What is tried out while it counts in is no part of the take; a first note a hair early is.
     const begins = tempo.toMs(plan.from) - EARLY_FIRST;
     const taken = messages.filter((m) => m.round > 0 || m.ms - plan.latency >= begins);
@@ -273,6 +267,7 @@ export class Recorder implements OnDestroy {
       tempo,
       latency: plan.latency,
       end,
+      stopped: stop,
       begin: loop ? tempo.toMs(loop.from) : null,
       channel: track.channel ?? (track.parts[0] ?? find(plan.like)?.parts[0])?.notes[0]?.channel ?? null,
       punch: punch ? { from: tempo.toMs(punch.from), to: tempo.toMs(punch.to) } : null,
@@ -293,7 +288,7 @@ export class Recorder implements OnDestroy {
     if (isProblem(done)) {
       // Nothing that was played is lost: a track of its own takes it in any case.
       if (plan.track === null) return 0;
-      const count = this.put({ ...plan, track: null, into: null, replace: false }, messages);
+      const count = this.put({ ...plan, track: null, into: null, replace: false }, messages, stopped);
       this.said.say(`${done.problem} What was played is in a track of its own.`);
       return count;
     }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, model, signal } from '@angular/core';
 import type { Practice } from '@early-sparrow/core/record';
 import type { Option } from '../../common/option';
 import { pitchName } from '../../common/format';
@@ -16,6 +16,8 @@ const LOWEST = 48;
 const KEYS = 37;
 const BLACK = new Set([1, 3, 6, 8, 10]);
 const VELOCITY = 96;
+/** Controller of the damper pedal (MIDI 1.0). */
+const DAMPER = 64;
 
 type Amount = 'late' | 'jitter' | 'drift' | 'wrong' | 'missed' | 'velocity';
 
@@ -34,6 +36,7 @@ export class RecordingStrip {
   protected readonly recorder = inject(Recorder);
   protected readonly calibrator = inject(Calibrator);
   private readonly player = inject(Player);
+  protected readonly pedalDown = signal(false);
   private readonly said = inject(Said);
 
   protected readonly sources = computed((): Option[] =>
@@ -92,6 +95,12 @@ export class RecordingStrip {
     if (event instanceof PointerEvent && event.target instanceof Element)
       event.target.releasePointerCapture(event.pointerId);
     this.inputs.screen.press([0x90, pitch, VELOCITY], event.timeStamp);
+  }
+
+  /** The damper, which a pointer cannot hold while it plays: down with one press, up with the next. */
+  protected pedal(event: Event): void {
+    this.pedalDown.update((down) => !down);
+    this.inputs.screen.press([0xb0, DAMPER, this.pedalDown() ? 127 : 0], event.timeStamp);
   }
 
   protected lift(pitch: number, event: Event): void {

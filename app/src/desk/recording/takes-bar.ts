@@ -1,8 +1,20 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  viewChild,
+} from '@angular/core';
 import { Store } from '@ngrx/store';
 import { roundsOf, type TakeRound } from '@early-sparrow/core/song';
+import { readPalette, Theme } from '../../common/theme';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Looping } from '../listening/looping';
+import { Canvas, type DrawnLayer } from '../picture/canvas';
+import { Viewport } from '../picture/viewport';
+import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
 
 /** The takes of the part at hand: choose one by ear, or bring a stretch of one into another. */
 @Component({
@@ -10,20 +22,8 @@ import { Looping } from '../listening/looping';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (rounds().length > 0) {
-      <div class="bar" role="radiogroup" aria-label="Takes">
+      <div class="bar" role="group" aria-label="What to do with the takes">
         <b>Takes</b>
-        @for (round of rounds(); track round.id) {
-          <button
-            class="word"
-            role="radio"
-            [attr.aria-checked]="round.id === chosen()"
-            [attr.aria-pressed]="round.id === chosen()"
-            [title]="round.notes.length + ' notes'"
-            (click)="choose(round)"
-          >
-            {{ round.name }}
-          </button>
-        }
         @if (stretch(); as span) {
           <span class="soft">The selected stretch from</span>
           @for (round of others(); track round.id) {
@@ -31,6 +31,23 @@ import { Looping } from '../listening/looping';
           }
         }
         <button class="word" (click)="alone()">Keep this one alone</button>
+      </div>
+      <div class="rows" role="radiogroup" aria-label="Takes">
+        <div #host class="canvas" [style.height.px]="rounds().length * rowHeight"></div>
+        @for (round of rounds(); track round.id; let i = $index) {
+          <button
+            role="radio"
+            [style.height.px]="rowHeight"
+            [attr.aria-checked]="round.id === chosen()"
+            [attr.aria-label]="round.name"
+            [title]="
+              round.notes.length + ' notes, typically ' + (drawn()[i]?.missMs ?? 0).toFixed(0) + ' ms off their lines'
+            "
+            (click)="choose(round)"
+          >
+            {{ round.name }}
+          </button>
+        }
       </div>
     }
   `,
@@ -41,9 +58,37 @@ import { Looping } from '../listening/looping';
       align-items: center;
       gap: 4px 8px;
       padding: 4px 12px;
-      border-bottom: 1px solid var(--line);
       background: var(--raised);
       font-size: 14px;
+    }
+    .rows {
+      position: relative;
+      max-height: 132px;
+      overflow: hidden auto;
+      border-bottom: 1px solid var(--line);
+    }
+    .canvas {
+      position: absolute;
+      inset: 0 0 auto;
+    }
+    .rows button {
+      position: relative;
+      display: block;
+      width: 100%;
+      padding: 0 0 0 8px;
+      border: 0;
+      background: none;
+      color: var(--ink);
+      font: inherit;
+      font-size: 12.5px;
+      text-align: left;
+      cursor: pointer;
+    }
+    .rows button[aria-checked='true'] {
+      font-weight: 700;
+    }
+    .rows button:focus-visible {
+      outline-offset: -2px;
     }
     .soft {
       color: var(--soft);
@@ -55,6 +100,11 @@ export class TakesBar {
   private readonly store = inject(Store);
   private readonly looping = inject(Looping);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
+  private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  private readonly view = inject(Viewport);
+  private readonly theme = inject(Theme);
+  private readonly host = viewChild<ElementRef<HTMLElement>>('host');
+  protected readonly rowHeight = TAKE_ROW;
   private readonly selection = this.store.selectSignal(deskFeature.selectSelection);
 
   protected readonly rounds = computed(() => {
@@ -64,6 +114,34 @@ export class TakesBar {
   protected readonly chosen = computed(() => this.part()?.takes?.chosen.id);
   protected readonly others = computed(() => this.rounds().filter((r) => r.id !== this.chosen()));
   protected readonly stretch = computed(() => (this.selection().length > 0 ? this.looping.selectedSpan() : null));
+
+  protected readonly drawn = computed(() => {
+    const part = this.part();
+    const song = this.song();
+    return part && song && this.rounds().length > 0 ? drawnTakes(part, this.rounds(), song) : [];
+  });
+  private canvas: { readonly element: HTMLElement; readonly canvas: Canvas; readonly layer: DrawnLayer } | null = null;
+
+  constructor() {
+    afterRenderEffect(() => {
+      const element = this.host()?.nativeElement;
+      void [this.theme.name(), this.view.left(), this.view.scale()];
+      const width = this.view.width();
+      const height = this.drawn().length * TAKE_ROW;
+      if (this.canvas && this.canvas.element !== element) {
+        this.canvas.canvas.destroy();
+        this.canvas = null;
+      }
+      if (!element || width === 0) return;
+      if (!this.canvas) {
+        const canvas = new Canvas(element);
+        const layer = canvas.layer((ctx) => drawTakes({ ctx, view: this.view, colors: readPalette() }, this.drawn()));
+        this.canvas = { element, canvas, layer };
+      }
+      this.canvas.canvas.resize(width, height);
+      this.canvas.layer.redraw();
+    });
+  }
 
   protected choose({ id, name }: TakeRound): void {
     const part = this.part();
