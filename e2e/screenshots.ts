@@ -1,4 +1,6 @@
 import { chromium, type Page } from '@playwright/test';
+import { writeWav } from '@early-sparrow/core/sound';
+import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
 import { choose, drag, typeAmount } from './hands';
 import { openDemo, roll, selectTrack } from './support';
 
@@ -99,6 +101,22 @@ await scene('takes', async (page) => {
     .first()
     .waitFor();
 });
+await scene('reference', async (page) => {
+  await listened(page);
+  await page.keyboard.press('m');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Bring in an audio file …' }).click();
+  const { samples } = drumLoop(0.62);
+  const buffer = Buffer.from(writeWav(samples, samples, LOOP_RATE, 16));
+  await (await chooser).setFiles({ name: 'harbour loop.wav', mimeType: 'audio/wav', buffer });
+  await page.getByRole('button', { name: 'Add as a track' }).click();
+  await page.keyboard.press('m');
+  await page.getByRole('button', { name: 'Repeat it' }).click();
+  await selectTrack(page, /Brush kit/);
+  await page.getByRole('button', { name: '1/16', exact: true }).click();
+  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await typeAmount(page, 'Swing', '62 %');
+});
 await scene('versions', async (page) => {
   await listened(page);
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
@@ -131,17 +149,6 @@ await scene('several', async (page) => {
   await page.getByRole('button', { name: 'Take what fits each' }).click();
   await page.getByRole('button', { name: /^Loop/ }).click();
 });
-const PHONE = { width: 390, height: 844 };
-await scene('phone', (page) => selectTrack(page, /Upright bass/), PHONE);
-await scene(
-  'phone-treatment',
-  async (page) => {
-    await selectTrack(page, /Upright bass/);
-    await page.getByRole('button', { name: 'Treatment', exact: true }).click();
-    await listened(page);
-    await page.getByRole('button', { name: /^Take 1\/8:/ }).click();
-  },
-  PHONE,
-);
+await scene('phone', (page) => selectTrack(page, /Upright bass/), { width: 390, height: 844 });
 await scene('songs', (page) => page.getByRole('link', { name: 'All songs' }).click());
 await browser.close();

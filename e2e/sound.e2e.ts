@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { BankFile } from '@early-sparrow/core/bank';
 import { boxOf, choose, drag } from './hands';
+import { struck, watchSound } from './heard';
 import {
   byStart,
   exported,
@@ -17,47 +18,6 @@ import {
   secondsOf,
   selectTrack,
 } from './support';
-
-/** A note as the audio thread itself reports it. */
-interface Struck {
-  readonly track: string;
-  readonly id: number;
-  readonly frame: number;
-  readonly late: boolean;
-  /** Frames a second. */
-  readonly rate: number;
-}
-
-/** Has the audio thread report each note that it strikes. */
-async function watchSound(page: Page): Promise<void> {
-  await page.addInitScript(() => {
-    const heard: unknown[] = [];
-    Object.assign(window, { heard });
-    window.AudioWorkletNode = class extends AudioWorkletNode {
-      constructor(context: BaseAudioContext, name: string, options?: AudioWorkletNodeOptions) {
-        super(context, name, options);
-        this.port.postMessage({ say: 'watch' });
-        this.port.addEventListener('message', ({ data }: MessageEvent<{ tell: string; struck?: object[] }>) => {
-          const rate = context.sampleRate;
-          if (data.tell === 'watched') heard.push(...(data.struck ?? []).map((s) => ({ ...s, rate })));
-        });
-      }
-    };
-  });
-}
-
-/** What was struck, once it is at least so many notes. */
-async function struck(page: Page, least: number): Promise<Struck[]> {
-  const found = await page.waitForFunction(
-    (n) => {
-      const { heard } = window as unknown as { heard: Struck[] };
-      return heard.length >= n ? heard : null;
-    },
-    least,
-    { timeout: 60_000 },
-  );
-  return (await found.jsonValue()) as Struck[];
-}
 
 /** Of the files that are written. */
 const RATE = 48_000;
@@ -83,7 +43,7 @@ test('every note is struck on its very frame, and none late', async ({ page }) =
   await page.keyboard.press('Space');
   const heard = await struck(page, 120);
   await page.keyboard.press('Space');
-  expect(heard.filter((s) => s.late)).toEqual([]);
+  expect(heard.filter((s) => s.when === 'late')).toEqual([]);
   const file = readWithMido(await exportMidi(page, 'corrected'));
   // The report tells ids, the file places: in the order of time both are the same notes.
   const [first, ...more] = heard.map((s) => s.frame);
@@ -113,7 +73,7 @@ test('with 27,000 notes playing and a slider moving, no note is late, and playin
     );
   }
   const heard = await struck(page, 400);
-  expect(heard.filter((s) => s.late)).toEqual([]);
+  expect(heard.filter((s) => s.when === 'late')).toEqual([]);
   // A note that a change moved is struck once.
   expect(new Set(heard.map((s) => `${s.track} ${s.id}`)).size).toBe(heard.length);
 });

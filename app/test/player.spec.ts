@@ -140,7 +140,7 @@ describe('the player', () => {
     // Eighths at 120 BPM, to the frame, from the one at the playhead on.
     expect(first.slice(0, 4).map((n) => n.id)).toEqual([2, 3, 4, 5]);
     expect(first.slice(1, 4).map((n, i) => n.frame - first[i].frame)).toEqual([12_000, 12_000, 12_000]);
-    expect(first.every((n) => !n.late)).toBe(true);
+    expect(first.every((n) => n.when === 'due')).toBe(true);
     expect(player.position()).toBeGreaterThan(960);
     player.stop();
     const { length } = device().struck;

@@ -1,6 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { Store } from '@ngrx/store';
-import { startHistory, type Edit } from '@early-sparrow/core/edit';
+import { referenceEdit } from '@early-sparrow/core/audio';
+import { doEdit, isProblem, startHistory, undo, type Edit } from '@early-sparrow/core/edit';
 import type { Song } from '@early-sparrow/core/song';
 import { firstValueFrom, from } from 'rxjs';
 import { song, note, treatment } from '../../core/test/build';
@@ -57,6 +58,27 @@ describe('songs in the browser', () => {
     expect([await has(id), await has(copy.id)]).toEqual([undefined, 3]);
     if (removed) await songs.restore(removed);
     expect(await has(id)).toBe(3);
+  });
+
+  it('let sound files go that neither they nor their undo speak of', async () => {
+    const files = TestBed.inject(FileStore);
+    const [loop, other] = [1, 2].map((n) => new Uint8Array([n]).buffer);
+    const [loopId, otherId] = [await idOf(loop), await idOf(other)];
+    const id = await songs.add(base);
+    await files.keep(id, 'loop.wav', loop);
+    await files.keep(id, 'other.wav', other);
+    const heard = { name: 'Loop', file: loopId, ms: 1000, hits: [] };
+    const history = startHistory(base);
+    const done = doEdit(history, referenceEdit(base, heard, { bar: 1, bars: 1, fitting: 'own' }));
+    if (isProblem(done)) throw new Error(done.problem);
+    const has = async (file: string) => (await files.read(id, file)) !== undefined;
+    await files.sweep(id, done);
+    expect([await has(loopId), await has(otherId)]).toEqual([true, false]);
+    // Undone it is still there for redo.
+    await files.sweep(id, undo(done));
+    expect(await has(loopId)).toBe(true);
+    await files.sweep(id, history);
+    expect(await has(loopId)).toBe(false);
   });
 
   it('that are gone say so', async () => {

@@ -8,6 +8,7 @@ import { followLines } from '@early-sparrow/core/follow';
 import { factsOf, settle, Treater, type NoteColumns } from '@early-sparrow/core/treatment';
 import { ALL_STAGES, makeNotes, TIME, toObjects, WITHOUT_HUMANIZE, type NoteObject } from './notes';
 import { freeTake } from '../../tools/accuracy/free';
+import { bankVoices, SECONDS, smallVoices, soundFiles } from './sound';
 import { inTurns } from './turns';
 
 // Prints ratios to a baseline of the same run, taken in turns with it; the times themselves depend on the machine.
@@ -87,6 +88,18 @@ const drifting = many.map((t, i) => t + 90 * Math.sin(i / 60)).sort();
 row('analysis of a player who drifts, 25,000 chords', loop, () => analysePlaces(drifting, TIME), 60);
 const free = freeTake(1).onsets;
 row('beats of free playing, two minutes', loop, () => findBeats(free), null);
+
+// Sound is rendered by the code that plays it.
+console.log(`\n${SECONDS} seconds of sound, 48 kHz`);
+const shares = [
+  ['16 parts, small voices', smallVoices()],
+  ['16 parts, the bank', await bankVoices()],
+  ['4 sound files at other speeds', soundFiles()],
+] as const;
+for (const [name, render] of shares) {
+  const ms = row(name, loop, render, null);
+  console.log(`${''.padEnd(52)} ${(ms / (SECONDS * 1000)).toFixed(3).padStart(9)} of real time`);
+}
 
 // A song of 50,000 notes, as the desk has it.
 const song = longSong(50_000);

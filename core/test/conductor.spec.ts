@@ -1,5 +1,13 @@
 import fc from 'fast-check';
-import { Conductor, countIn, type Leg, type Players, type ScoreTrack, type TickKind } from '@early-sparrow/core/sound';
+import {
+  Conductor,
+  countIn,
+  type Leg,
+  type Players,
+  type ScoreTrack,
+  type TickKind,
+  type When,
+} from '@early-sparrow/core/sound';
 import { song } from './build';
 import { score } from './scores';
 
@@ -40,11 +48,11 @@ class Recorder implements Players {
 function rig(track: ScoreTrack) {
   const players = new Recorder();
   const legs: Leg[] = [];
-  const struck: { id: number; frame: number; late: boolean }[] = [];
+  const struck: { id: number; frame: number; when: When }[] = [];
   let ended = 0;
   const conductor = new Conductor(players, RATE, {
     leg: (leg) => legs.push(leg),
-    struck: (_track, id, frame, late) => struck.push({ id, frame, late }),
+    struck: (_track, id, frame, when) => struck.push({ id, frame, when }),
     ended: () => ended++,
   });
   conductor.setTrack('t', track);
@@ -76,7 +84,7 @@ describe('the conductor', () => {
             expect(Math.abs(on.frame - frames(n.start - from))).toBeLessThanOrEqual(1);
             expect(Math.abs(off.frame - frames(n.end - from))).toBeLessThanOrEqual(1);
           }
-          expect(struck.every((s) => !s.late)).toBe(true);
+          expect(struck.every((s) => s.when === 'due')).toBe(true);
         },
       ),
     );
@@ -135,6 +143,21 @@ describe('the conductor', () => {
     expect(ids).toEqual([...new Set(ids)]);
     expect(new Set(ids).size).toBe(40);
     expect(players.of('on').length).toBe(players.of('off').length);
+  });
+
+  it('tells a note that a change moved over the playhead from one that is late', () => {
+    const notes = (from: number) =>
+      Array.from({ length: 9 }, (_, id) => ({ id, start: from + id * 100, end: from + id * 100 + 20 }));
+    const { conductor, players, struck, run } = rig(score(notes(60)));
+    conductor.start(0);
+    run(340);
+    const at = players.frame;
+    conductor.setTrack('t', score(notes(20)));
+    run(700);
+    const moved = struck.filter((s) => s.when !== 'due');
+    // The fourth one would have come at 360, and should have at 320: it comes at once.
+    expect(moved).toEqual([{ id: 3, frame: at, when: 'moved' }]);
+    expect(struck).toHaveLength(9);
   });
 
   it('ends a sounding note where a change says, and one that is gone at once', () => {

@@ -1,5 +1,5 @@
 import type { MidiBytes } from '@early-sparrow/core/record';
-import type { Leg, MixTrack, MsSpan, ScoreTrack, SoundFile, Ticking } from '@early-sparrow/core/sound';
+import type { Leg, MixTrack, MsSpan, ScoreTrack, SoundFile, Ticking, When } from '@early-sparrow/core/sound';
 
 /** What is said to the engine. Times in ms of the song. */
 export type ToEngine =
@@ -31,7 +31,7 @@ export type ToEngine =
 export type FromEngine =
   | { readonly tell: 'leg'; readonly leg: Leg }
   | { readonly tell: 'ended' }
-  /** How many notes were struck since the last time, and how many of them late. */
+  /** How many notes were struck since the last time, and how many of them late although they were known in time. */
   | { readonly tell: 'struck'; readonly notes: number; readonly late: number }
   | { readonly tell: 'watched'; readonly struck: readonly Struck[] };
 
@@ -39,5 +39,5 @@ export interface Struck {
   readonly track: string;
   readonly id: number;
   readonly frame: number;
-  readonly late: boolean;
+  readonly when: When;
 }

@@ -1,6 +1,6 @@
 import { BankSampler } from '@early-sparrow/core/bank';
 import { isNoteOff, isNoteOn, type MidiBytes } from '@early-sparrow/core/record';
-import { Band, Conductor, type Leg } from '@early-sparrow/core/sound';
+import { Band, Conductor, type Leg, type When } from '@early-sparrow/core/sound';
 import type { FromEngine, Struck, ToEngine } from './engine-api';
 
 /** Silence between the press of a key and the first note, in seconds: it is never cut off. */
@@ -26,10 +26,10 @@ export class Engine {
     this.band = new Band(rate);
     const listener = {
       leg: (leg: Leg) => tell({ tell: 'leg', leg }),
-      struck: (track: string, id: number, at: number, late: boolean) => {
+      struck: (track: string, id: number, at: number, when: When) => {
         this.notes++;
-        if (late) this.late++;
-        this.watched?.push({ track, id, frame: at, late });
+        if (when === 'late') this.late++;
+        this.watched?.push({ track, id, frame: at, when });
       },
       ended: () => tell({ tell: 'ended' }),
     };

@@ -20,6 +20,7 @@ import {
 import { carryOut, isProblem, type Deed, type History } from '@early-sparrow/core/edit';
 import type { Song } from '@early-sparrow/core/song';
 import { Said } from '../common/said';
+import { FileStore } from '../storage/file-store';
 import { SongStore } from '../storage/song-store';
 import { SongWriter } from '../storage/song-writer';
 import { WriterLock } from '../storage/writer-lock';
@@ -52,6 +53,7 @@ export class KeepingEffects {
   private readonly actions = inject(Actions);
   private readonly store = inject(Store);
   private readonly songs = inject(SongStore);
+  private readonly files = inject(FileStore);
   private readonly said = inject(Said);
   private readonly state$ = this.store.select(deskFeature.selectDeskState);
   private held: Held | null = null;
@@ -217,6 +219,8 @@ export class KeepingEffects {
         return DeskActions.openFailed({ songId, problem });
       }
       this.held.writer = this.writer(songId, kept.n);
+      // What cannot be swept stays: it takes room, nothing else.
+      if (role === 'writer') void this.files.sweep(songId, kept.history).catch(() => undefined);
       const damage = kept.damage && damageText(kept.damage);
       return DeskActions.opened({ songId, history: kept.history, role, damage });
     } catch (error) {

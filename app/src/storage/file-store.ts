@@ -1,4 +1,5 @@
 import { inject, Injectable } from '@angular/core';
+import type { History } from '@early-sparrow/core/edit';
 import { SongStore } from './song-store';
 
 /** Keeps the sound files that songs play along, each with its song. */
@@ -9,6 +10,15 @@ export class FileStore {
   /** Keeps a file with a song, by the SHA-256 of its bytes. Rejects where the browser has no room. */
   async keep(song: string, name: string, bytes: ArrayBuffer): Promise<void> {
     await this.songs.files.put({ song, file: await idOf(bytes), name, bytes });
+  }
+
+  /** Lets the files of a song go that nothing in it, and nothing that undo could bring back, speaks of. */
+  async sweep(song: string, { song: now, undo, redo }: History): Promise<void> {
+    const kept = (await this.songs.files.where('song').equals(song).primaryKeys()).map(([, file]) => file);
+    if (kept.length === 0) return;
+    const spoken = JSON.stringify([now.tracks.map((t) => t.parts.map((p) => p.audio?.file)), undo, redo]);
+    const gone = kept.filter((file) => !spoken.includes(file));
+    await this.songs.files.bulkDelete(gone.map((file) => [song, file]));
   }
 
   /** The bytes of a file; undefined where this browser does not have it. */

@@ -31,11 +31,17 @@ export interface Leg {
   readonly round: number;
 }
 
+/**
+ * When a note was struck: on its frame; at once, since a change moved it back over the playhead, and so between where it
+ * was and where it would be; or after its frame though it was known in time, which is a fault.
+ */
+export type When = 'due' | 'moved' | 'late';
+
 /** What a conductor tells of its playing. */
 export interface Listener {
   leg(leg: Leg): void;
-  /** A note was struck; late notes were already due when they became known. */
-  struck?(track: string, id: number, frame: number, late: boolean): void;
+  /** A note was struck. */
+  struck?(track: string, id: number, frame: number, when: When): void;
   ended(): void;
 }
 
@@ -49,6 +55,8 @@ interface Sounding {
 
 interface Place {
   readonly score: ScoreTrack;
+  /** Song time at which the score became known while it played. */
+  readonly since: Ms;
   note: number;
   event: number;
   /** What was chased last: a loop chases the same each round. */
@@ -114,10 +122,10 @@ export class Conductor {
       this.places.delete(id);
       return;
     }
-    const place = { score, note: 0, event: 0 };
+    const now = this.leg ? this.position : -Infinity;
+    const place = { score, since: now, note: 0, event: 0 };
     this.places.set(id, place);
     if (!this.leg) return;
-    const now = this.position;
     const ends = new Map<number, Ms>();
     const sounding = this.sounding.filter((s) => s.track === id);
     if (sounding.length > 0) {
@@ -286,11 +294,11 @@ export class Conductor {
     }
     for (; place.note < notes.start.length && due(notes.start[place.note]); place.note++) {
       if (this.audible.get(id) === false) continue;
-      this.strike(id, notes, place.note);
+      this.strike(id, place, place.note);
     }
   }
 
-  private strike(track: string, notes: ScoreTrack['notes'], i: number): void {
+  private strike(track: string, { score: { notes }, since }: Place, i: number): void {
     const id = notes.id[i];
     const key = `${track}.${id}`;
     const now = this.position;
@@ -305,8 +313,8 @@ export class Conductor {
     // A frame at least, so that it is heard.
     const end = Math.max(notes.end[i], now + 1);
     this.sounding.push({ track, slot, pitch, id, end });
-    const late = this.leg !== null && this.frameAt(this.leg, notes.start[i]) < this.frame;
-    this.listener.struck?.(track, id, this.frame, late);
+    const overdue = this.leg !== null && this.frameAt(this.leg, notes.start[i]) < this.frame;
+    this.listener.struck?.(track, id, this.frame, !overdue ? 'due' : notes.start[i] < since ? 'moved' : 'late');
   }
 
   private forget(now: Ms): void {

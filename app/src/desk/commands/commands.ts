@@ -10,6 +10,7 @@ import { Player } from '../../sound/player';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { BlindTest } from '../listening/blind-test';
 import { Exporter } from './exporter';
+import { Hits } from '../listening/hits';
 import { Looping } from '../listening/looping';
 import { Narrowing } from '../listening/narrowing';
 import { Opened } from './opened';
@@ -48,6 +49,7 @@ export class Commands {
   private readonly exporter = inject(Exporter);
   private readonly fitting = inject(TempoFitting);
   private readonly looping = inject(Looping);
+  private readonly hits = inject(Hits);
   private readonly showing = inject(Showing);
   private readonly blind = inject(BlindTest);
   private readonly opened = inject(Opened);
@@ -100,6 +102,7 @@ export class Commands {
     command('Notes', 'Move the selected notes a row up', ['Alt+ArrowUp'], () => this.nudge(0, 1)),
     command('Notes', 'Move the selected notes a row down', ['Alt+ArrowDown'], () => this.nudge(0, -1)),
     command('Notes', 'Erase the selected notes', ['Delete', 'Backspace'], () => this.selecting.erase()),
+    command('Notes', 'Add a hit of the sound file at the playhead', [], () => this.hits.addAtPlayhead()),
     command('Notes', 'Keep as corrected', ['KeyK'], () => this.selecting.keep()),
     command('Notes', 'Return to the take', ['Shift+KeyK'], () =>
       this.selecting.toTake({ starts: true, lengths: true, velocities: true }),

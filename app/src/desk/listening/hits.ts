@@ -1,10 +1,12 @@
-import { inject, Injectable } from '@angular/core';
+import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { addHitEdit, riseNear } from '@early-sparrow/core/audio';
 import { fileAt, findPart, type Note, type Part } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
-import type { Wave } from '../picture/draw-wave';
+import { AudioFiles } from '../../sound/audio-files';
+import { Player } from '../../sound/player';
+import { waveParts, type Wave } from '../picture/draw-wave';
 import { Selecting } from '../selection/selecting';
 
 /** Hits of sound files that are put right by hand: one is added where the sound rises, and any can be selected. */
@@ -13,14 +15,36 @@ export class Hits {
   private readonly store = inject(Store);
   private readonly said = inject(Said);
   private readonly selecting = inject(Selecting);
+  private readonly files = inject(AudioFiles);
+  private readonly player = inject(Player);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  private readonly shown = this.store.selectSignal(deskFeature.selectShownSong);
+  private readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
+
+  /** The sound files that are drawn. */
+  readonly waves = computed((): Wave[] => {
+    const [song, track] = [this.shown(), this.track()];
+    if (!song || !track) return [];
+    return waveParts(song, track.id).flatMap((part) =>
+      part.audio ? [{ part, audio: part.audio, peaks: this.files.peaks().get(part.audio.file) ?? null }] : [],
+    );
+  });
+
+  /** Adds a hit near the playhead. */
+  addAtPlayhead(): void {
+    if (this.waves().length === 0) this.said.say('No sound file is in this song: bring one in first (M).');
+    else this.add(this.player.position());
+  }
 
   /** Adds a hit near a tick, where the file's sound rises. */
-  add(tick: number, waves: readonly Wave[]): void {
+  add(tick: number): void {
     const song = this.song();
-    const wave = waves.find(({ part }) => part.start <= tick && tick < part.end);
+    const wave = this.waves().find(({ part }) => part.start <= tick && tick < part.end);
     const part = wave && song && findPart(song, wave.part.id)?.part;
-    if (!song || !part || !wave.peaks) return;
+    if (!song || !part || !wave.peaks) {
+      this.said.say('There is no sound at this place.');
+      return;
+    }
     const edit = addHitEdit(song, part, riseNear(wave.peaks, fileAt(wave.audio, tick)));
     if (!edit) {
       this.said.say('There is a hit already.');
@@ -32,15 +56,15 @@ export class Hits {
   }
 
   /** Selects the hit at a tick, or nothing. @param slack in ticks */
-  select(tick: number, slack: number, waves: readonly Wave[]): void {
-    const found = this.under(tick, slack, waves);
+  select(tick: number, slack: number): void {
+    const found = this.under(tick, slack);
     if (found) this.take(found.part);
     this.selecting.select(found ? [found.hit.id] : []);
   }
 
   /** The hit nearest to a tick. @param slack in ticks */
-  under(tick: number, slack: number, waves: readonly Wave[]): { readonly part: Part; readonly hit: Note } | null {
-    const near = waves
+  under(tick: number, slack: number): { readonly part: Part; readonly hit: Note } | null {
+    const near = this.waves()
       .flatMap(({ part }) => part.notes.map((hit) => ({ part, hit, away: Math.abs(hit.start - tick) })))
       .filter(({ away }) => away <= slack)
       .sort((a, b) => a.away - b.away);

@@ -19,14 +19,12 @@ import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Hits } from '../listening/hits';
 import { Recorder } from '../recording/recorder';
-import { AudioFiles } from '../../sound/audio-files';
 import { Player } from '../../sound/player';
 import { Gestures, type Gesture } from '../selection/gestures';
 import { Leans } from '../fits/leans';
 import { noteWords, type NoteWords } from './note-words';
 import { pictureOf, type Picture } from './picture';
 import { Selecting } from '../selection/selecting';
-import { waveParts, type Wave } from './draw-wave';
 import { TimingPainter } from './timing-painter';
 import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from './viewport';
 
@@ -90,7 +88,6 @@ export class TimingView {
   protected readonly view = inject(Viewport);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
-  private readonly files = inject(AudioFiles);
   private readonly hits = inject(Hits);
   private readonly listening = inject(ListeningSettings);
   private readonly recorder = inject(Recorder);
@@ -115,13 +112,6 @@ export class TimingView {
     () =>
       `Notes of ${this.track().name}. Left and right arrows go from note to note, with Shift they select more; ` +
       `with Alt they move the selected notes. Plus and minus zoom.`,
-  );
-
-  /** Sound files under the roll. */
-  private readonly waves = computed((): Wave[] =>
-    waveParts(this.song(), this.track().id).flatMap((part) =>
-      part.audio ? [{ part, audio: part.audio, peaks: this.files.peaks().get(part.audio.file) ?? null }] : [],
-    ),
   );
 
   /** A steady lean of the part, with the way out on it. */
@@ -158,7 +148,7 @@ export class TimingView {
   /** What a press on a sound file does. */
   private hitHint(x: number, y: number): string | null {
     if (this.drag || x < KEYS_WIDTH || !this.view.inWave(y)) return null;
-    const hit = this.hits.under(this.view.tick(x), HIT_PX / this.view.scale(), this.waves());
+    const hit = this.hits.under(this.view.tick(x), HIT_PX / this.view.scale());
     return hit ? 'press: select this hit; Delete takes it away' : 'double press: a hit where the sound rises';
   }
 
@@ -183,7 +173,7 @@ export class TimingView {
         live: this.recorder.live,
         playhead: this.player.position,
         box: this.gestures.box,
-        waves: this.waves,
+        waves: this.hits.waves,
       });
       const observer = new ResizeObserver(() => this.resize(element));
       observer.observe(element);
@@ -207,7 +197,7 @@ export class TimingView {
       });
     });
     effect(() => {
-      void [this.picture(), this.corrected(), this.theme.name(), this.waves()];
+      void [this.picture(), this.corrected(), this.theme.name(), this.hits.waves()];
       this.readView();
       this.painter?.redraw();
     });
@@ -220,7 +210,7 @@ export class TimingView {
       this.painter?.redrawOverlay();
     });
     effect(() => {
-      const shown = this.waves().length > 0;
+      const shown = this.hits.waves().length > 0;
       this.view.waveHeight.set(shown ? Math.round(Math.max(36, Math.min(72, this.view.height() * 0.14))) : 0);
     });
     effect(() => this.fitTrack());
@@ -332,7 +322,7 @@ export class TimingView {
     else if (kind === 'loop') this.clickLoop(this.gestures.onLoop(x, y));
     if (y < RULER_HEIGHT) return;
     if (this.view.inWave(y)) {
-      this.hits.select(this.view.tick(x), HIT_PX / this.view.scale(), this.waves());
+      this.hits.select(this.view.tick(x), HIT_PX / this.view.scale());
       return;
     }
     if (x < KEYS_WIDTH) {
@@ -344,7 +334,7 @@ export class TimingView {
 
   /** A double press on a sound adds a hit there. */
   protected addHit({ offsetX: x, offsetY: y }: MouseEvent): void {
-    if (x >= KEYS_WIDTH && this.view.inWave(y)) this.hits.add(this.view.tick(x), this.waves());
+    if (x >= KEYS_WIDTH && this.view.inWave(y)) this.hits.add(this.view.tick(x));
   }
 
   /** A press on the loop switches it; beside it, in its strip, it takes its range away. */
