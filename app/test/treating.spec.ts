@@ -9,6 +9,8 @@ import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { Said } from '../src/common/said';
 import { BlindTest } from '../src/desk/listening/blind-test';
 import { Commands } from '../src/desk/commands/commands';
+import { AudioImport } from '../src/desk/listening/audio-import';
+import { Hits } from '../src/desk/listening/hits';
 import { Looping } from '../src/desk/listening/looping';
 import { Narrowing } from '../src/desk/listening/narrowing';
 import { Recorder } from '../src/desk/recording/recorder';
@@ -63,6 +65,8 @@ describe('treating and selecting', () => {
         Opened,
         BlindTest,
         Viewport,
+        Hits,
+        AudioImport,
       ],
     });
     store = TestBed.inject(Store);
@@ -76,6 +80,24 @@ describe('treating and selecting', () => {
   const starts = (track = 0) => [...treatPart(partOf(track), song$()).start];
   const undo = () => store.dispatch(DeskActions.undo());
   const quantize = { quantize: { on: true, grid: parseGrid('1/16') } };
+
+  it('erases what is selected, and own settings that nothing is left of, as one step', () => {
+    const before = song$();
+    const [first, second] = partOf(0).notes;
+    selecting.select([first.id]);
+    selecting.ownSettings();
+    selecting.select([first.id, second.id]);
+    selecting.erase();
+    expect(partOf(0).notes.map((n) => n.id)).not.toContain(first.id);
+    expect(partOf(0).notes).toHaveLength(1);
+    expect(partOf(0).sets).toEqual([]);
+    expect(selecting.count()).toBe(0);
+    undo();
+    undo();
+    expect(song$()).toEqual(before);
+    selecting.erase();
+    expect(song$()).toEqual(before);
+  });
 
   it('tries without doing, and does as one step', () => {
     const shown = () => treating.shownSong() as Song;

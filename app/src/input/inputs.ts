@@ -1,6 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { z } from 'zod';
 import type { MidiBytes, Practice } from '@early-sparrow/core/record';
+import { kept } from '../common/kept';
 import { Said } from '../common/said';
 import { KeysSource, ScreenSource } from './keys-source';
 import type { Heard, InputSource } from './source';
@@ -17,7 +18,7 @@ const KeptSchema = z.object({
   /** How late each device is, in ms. */
   latencies: z.record(z.string(), z.number().min(-MOST_LATENCY).max(MOST_LATENCY)),
 });
-type Kept = z.infer<typeof KeptSchema>;
+const PLAIN: z.infer<typeof KeptSchema> = { source: 'keys', channel: null, latencies: {} };
 
 export const PLAIN_PRACTICE: Practice = {
   late: 30,
@@ -34,7 +35,7 @@ export const PLAIN_PRACTICE: Practice = {
 export class Inputs {
   private readonly midi = inject(WebMidi);
   private readonly said = inject(Said);
-  private readonly kept = signal(read());
+  private readonly kept = kept(KEY, KeptSchema, PLAIN);
   private readonly own = signal<readonly InputSource[]>([]);
   private readonly listeners = new Set<Heard>();
 
@@ -58,14 +59,6 @@ export class Inputs {
       const source = this.source();
       if (!this.open() || !source) return;
       onCleanup(source.listen((bytes, at) => this.hear(bytes, at)));
-    });
-    effect(() => {
-      const text = JSON.stringify(this.kept());
-      try {
-        localStorage.setItem(KEY, text);
-      } catch {
-        // Without a store it holds for this visit.
-      }
     });
     this.tellUnplugged();
   }
@@ -118,15 +111,5 @@ export class Inputs {
         );
       }
     });
-  }
-}
-
-function read(): Kept {
-  const plain: Kept = { source: 'keys', channel: null, latencies: {} };
-  try {
-    const kept = KeptSchema.safeParse(JSON.parse(localStorage.getItem(KEY) ?? 'null'));
-    return kept.success ? kept.data : plain;
-  } catch {
-    return plain;
   }
 }

@@ -1,5 +1,6 @@
-import { effect, Injectable, signal } from '@angular/core';
+import { Injectable } from '@angular/core';
 import { z } from 'zod';
+import { kept } from '../common/kept';
 
 const KEY = 'early-sparrow.listening';
 
@@ -33,29 +34,9 @@ const DEFAULTS: Settings = {
 
 @Injectable({ providedIn: 'root' })
 export class ListeningSettings {
-  readonly values = signal(read());
-
-  constructor() {
-    effect(() => {
-      const text = JSON.stringify(this.values());
-      try {
-        localStorage.setItem(KEY, text);
-      } catch {
-        // Without a store they hold for this visit.
-      }
-    });
-  }
+  readonly values = kept(KEY, SettingsSchema, DEFAULTS);
 
   set(change: Partial<Settings>): void {
     this.values.update((v) => ({ ...v, ...change }));
-  }
-}
-
-function read(): Settings {
-  try {
-    const kept = SettingsSchema.safeParse(JSON.parse(localStorage.getItem(KEY) ?? 'null'));
-    return kept.success ? kept.data : DEFAULTS;
-  } catch {
-    return DEFAULTS;
   }
 }

@@ -10,6 +10,7 @@ import { Player } from '../../sound/player';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { BlindTest } from '../listening/blind-test';
 import { Exporter } from './exporter';
+import { AudioImport } from '../listening/audio-import';
 import { Hits } from '../listening/hits';
 import { Looping } from '../listening/looping';
 import { Narrowing } from '../listening/narrowing';
@@ -50,6 +51,7 @@ export class Commands {
   private readonly fitting = inject(TempoFitting);
   private readonly looping = inject(Looping);
   private readonly hits = inject(Hits);
+  private readonly audio = inject(AudioImport);
   private readonly showing = inject(Showing);
   private readonly blind = inject(BlindTest);
   private readonly opened = inject(Opened);
@@ -130,6 +132,10 @@ export class Commands {
     command('Show', 'Light or dark', [], () => this.theme.toggle()),
     command('File', 'Export the corrected MIDI file', ['$mod+KeyS'], () => void this.exporter.midi('corrected')),
     command('File', 'Export the MIDI file as played', [], () => void this.exporter.midi('played')),
+    command('File', 'Bring in an audio file', [], () => {
+      this.soundOpen.set(true);
+      void this.audio.open();
+    }),
     command('Show', 'All commands', ['$mod+KeyK', 'Shift+?'], () => this.listOpen.set(true)),
   ];
 

@@ -31,6 +31,8 @@ const OWN = 0.0005;
         @if (files.missing().has(a.file)) {
           <span role="alert">Its sound is not in this browser. Its hits are.</span>
           <button class="word" (click)="find(a.file)">Find the file …</button>
+        } @else if (!files.peaks().has(a.file)) {
+          <span role="status">Loading its sound …</span>
         } @else {
           <span>Hear</span>
           <es-choice label="What is heard of it" [value]="a.heard" [options]="options" (picked)="hear($event)" />
