@@ -78,10 +78,11 @@ test('with 27,000 notes playing and a slider moving, no note is late, and playin
   expect(new Set(heard.map((s) => `${s.track} ${s.id}`)).size).toBe(heard.length);
 });
 
-test('a WAV file has its onsets where the corrected notes are', async ({ page }, info) => {
+test('a WAV file has its onsets where the corrected and humanized notes are', async ({ page }, info) => {
   await openDemo(page);
   await selectTrack(page, 'Marimba');
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+  await page.getByRole('switch', { name: 'Humanize' }).click();
   await page.keyboard.press('m');
   const sound = page.getByRole('region', { name: 'Sound' });
   await choose(page, 'Voice', 'A plain short tone');
@@ -92,6 +93,8 @@ test('a WAV file has its onsets where the corrected notes are', async ({ page },
     /Channels\s+: 2[\s\S]*Sample Rate\s+: 48000[\s\S]*Precision\s+: 24-bit/,
   );
   const notes = byStart(await exported(page, 1));
+  // Each note is somewhere else than on its line.
+  expect(notes.filter((n) => n.start % 240 === 0).length).toBeLessThan(notes.length / 5);
   const { tempi } = readWithMido(await exportMidi(page, 'corrected'));
   const usPerTick = tempi[0][1] / 960;
   const wanted = [...new Set(notes.map((n) => (n.start * usPerTick) / 1e6))];

@@ -3,6 +3,7 @@ import { Store } from '@ngrx/store';
 import { startHistory } from '@early-sparrow/core/edit';
 import { note, song, treatment } from '../../core/test/build';
 import { Said } from '../src/common/said';
+import { Outputs } from '../src/output/outputs';
 import { Bank } from '../src/sound/bank';
 import { Engine } from '../src/sound/engine';
 import type { FromEngine, Struck, ToEngine } from '../src/sound/engine-api';
@@ -147,6 +148,27 @@ describe('the player', () => {
     run(1);
     expect(device().struck).toHaveLength(length);
     expect(player.playing()).toBe(false);
+  });
+
+  it('what is played in sounds as its track does: transposed, or on the device that it goes to', async () => {
+    await player.play();
+    const said = jest.spyOn(device(), 'say');
+    const lives = () => said.mock.calls.flatMap(([m]) => (m.say === 'live' ? [m.bytes] : []));
+    player.live('t', [0x90, 60, 80]);
+    const { voice, program, channel, delay } = two().tracks[0];
+    const sound = (output: string | null) => ({ voice, program, channel, delay, transpose: 5, output });
+    const edit = { kind: 'track-sound', name: 'x', track: 't' } as const;
+    store.dispatch(DeskActions.edit({ edit: { ...edit, to: sound(null) } }));
+    player.live('t', [0x90, 60, 80]);
+    expect(lives()).toEqual([
+      [0x90, 60, 80],
+      [0x90, 65, 80],
+    ]);
+    const { synth } = TestBed.inject(Outputs);
+    store.dispatch(DeskActions.edit({ edit: { ...edit, to: sound(synth.id) } }));
+    player.live('t', [0x90, 62, 80]);
+    expect(lives()).toHaveLength(2);
+    expect(synth.received().at(-1)?.bytes).toEqual([0x90, 67, 80]);
   });
 
   it('leaves out muted tracks, and all others beside one that is solo', async () => {

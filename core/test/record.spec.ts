@@ -5,9 +5,11 @@ import {
   calibrate,
   collect,
   messageOf,
+  onChannel,
   practise,
   recordedEdit,
   tapAlong,
+  transposed,
   type Collecting,
   type MidiBytes,
   type PlayedMessage,
@@ -108,6 +110,18 @@ describe('what is played in', () => {
     ]);
     const up = collect([pedal(600, 127), pedal(900, 0)], how);
     expect(up[0].events).toHaveLength(2);
+  });
+
+  it('sounds transposed with its track, keys alone, and goes out on a channel', () => {
+    expect(transposed([0x93, 60, 9], 12)).toEqual([0x93, 72, 9]);
+    expect(transposed([0x80, 60, 9], -12)).toEqual([0x80, 48, 9]);
+    expect(transposed([0x90, 120, 9], 12)).toBeNull();
+    expect(transposed([0xb0, 64, 127], 12)).toEqual([0xb0, 64, 127]);
+    // source: MIDI 1.0, channel voice messages: two bytes for program and channel pressure, three for others
+    expect([onChannel([0x93, 60, 9], 5), onChannel([0xc0, 7, 0], 5)]).toEqual([
+      [0x95, 60, 9],
+      [0xc5, 7],
+    ]);
   });
 
   it('is read from a device’s bytes, and what is none of a channel is left', () => {

@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { clickOf, countIn, midiClock, mixOf, NO_TICKS, TICKS, together, type Ticking } from '@early-sparrow/core/sound';
-import type { MidiBytes } from '@early-sparrow/core/record';
+import { onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { asPlayed } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
 import { correctedTrack } from '@early-sparrow/core/treatment';
@@ -209,14 +209,21 @@ export class Player {
     return this.playing() ? (this.device()?.heardAt(at) ?? null) : null;
   }
 
-  /** Lets what is played in be heard with a track's voice. */
+  /** Lets what is played in be heard with a track's voice, or on the device that it goes to. */
   live(track: string, bytes: MidiBytes): void {
     const device = this.device();
     if (!device) return;
     // What is played keeps the engine awake.
     void device.wake();
     if (!this.playing()) this.restLater(device);
-    device.say({ say: 'live', track, bytes });
+    const to = this.song()?.tracks.find((t) => t.id === track);
+    // It sounds as it will when it is played back.
+    const sounds = transposed(bytes, to?.transpose ?? 0);
+    if (!sounds) return;
+    const away = this.outputs.find(to?.output ?? null);
+    const channel = this.sender?.scoreOf(track)?.slots.at(0)?.channel ?? 0;
+    if (away) away.send(onChannel(sounds, channel), performance.now());
+    else device.say({ say: 'live', track, bytes: sounds });
   }
 
   /** Clicks alone, for tapping along. @param beats in ms from now @param end in ms */

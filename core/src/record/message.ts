@@ -35,3 +35,18 @@ export function messageOf(data: ArrayLike<number>): MidiBytes | null {
   const [first, second] = [data[1], length === 3 ? data[2] : 0];
   return first > 127 || second > 127 ? null : [status, first, second];
 }
+
+/** A message some semitones higher, as its track sounds; null for a key beyond the last. Other messages stay as they are. */
+export function transposed(bytes: MidiBytes, semitones: number): MidiBytes | null {
+  const [status, first, second] = bytes;
+  const kind = status & 0xf0;
+  if (semitones === 0 || kind < 0x80 || kind > 0xa0) return bytes;
+  const pitch = first + semitones;
+  return pitch < 0 || pitch > 127 ? null : [status, pitch, second];
+}
+
+/** A message as it goes out on a channel (0 to 15): programs and pressure are one byte shorter. */
+export function onChannel([status, first, second]: MidiBytes, channel: number): number[] {
+  const kind = status & 0xf0;
+  return kind === 0xc0 || kind === 0xd0 ? [kind | channel, first] : [kind | channel, first, second];
+}
