@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { clickOf, countIn, midiClock, mixOf, NO_TICKS, TICKS, together, type Ticking } from '@early-sparrow/core/sound';
+import { countIn, mixOf, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
 import { onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { asPlayed } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
@@ -13,17 +13,16 @@ import { AudioFiles } from './audio-files';
 import type { FromEngine } from './engine-api';
 import { ListeningSettings } from './listening-settings';
 import { ScoreSender } from './score-sender';
-import { SoundDevice } from './sound-device';
+import type { SoundDevice } from './sound-device';
+import { SongTicks } from './song-ticks';
 import { Sounds } from './sounds';
+import { WakingDevice } from './waking-device';
 
 /** A stretch of the song in ticks. */
 export interface Span {
   readonly from: number;
   readonly to: number;
 }
-
-/** The audio engine sleeps when nothing has been played for so long, in ms. */
-const SLEEPS_AFTER = 20_000;
 
 const NOTHING = newSong('');
 
@@ -85,36 +84,11 @@ export class Player {
     return withPart(song, side.part, (part) => withVersion(part, side.version));
   });
 
-  private readonly device = signal<SoundDevice | null>(null);
+  private readonly waking = new WakingDevice((device) => this.begun(device));
+  private readonly device = this.waking.device;
   private readonly until = signal<number | null>(null);
-  /** All that a click depends on; a slider that moves leaves it as it is. */
-  private readonly times = computed(
-    () => {
-      const song = this.song();
-      return song && { ppq: song.ppq, tempo: song.tempo, meter: song.meter, end: songEnd(song) };
-    },
-    {
-      equal: (a, b) => a?.ppq === b?.ppq && a?.tempo === b?.tempo && a?.meter === b?.meter && a?.end === b?.end,
-    },
-  );
-  private readonly click = computed(() => {
-    const times = this.times();
-    const { divide } = this.settings.values();
-    return times ? clickOf(times, Math.max(times.end, this.loop().to), { divide }) : NO_TICKS;
-  });
-  private readonly ticks = computed(() => {
-    const { click, lineTicks } = this.settings.values();
-    return together([click ? this.click() : NO_TICKS, lineTicks ? this.lines() : NO_TICKS]);
-  });
-  private readonly clock = computed(() => {
-    const times = this.times();
-    return times && this.outputs.clocked().length > 0
-      ? midiClock(times, Math.max(times.end, this.loop().to))
-      : NO_TICKS;
-  });
+  private readonly ticking = new SongTicks(this.song, this.loop, this.lines, this.settings, this.outputs);
   private sender: ScoreSender | null = null;
-  private opening: Promise<SoundDevice> | null = null;
-  private sleeping: ReturnType<typeof setTimeout> | undefined;
   private frame = 0;
   private clicking = false;
   private readonly devices = new DevicePlayer((at) => this.device()?.heardAt(at)?.ms ?? null);
@@ -128,7 +102,7 @@ export class Player {
     effect(() => this.sendScores());
     effect(() => this.sendTicks());
     effect(() => this.sendRest());
-    effect(() => this.devices.setClock(this.clock(), this.outputs.clocked()));
+    effect(() => this.devices.setClock(this.ticking.clock(), this.outputs.clocked()));
   }
 
   /** Plays from the playhead. */
@@ -136,7 +110,7 @@ export class Player {
     if (this.playing() || this.starting() || !this.song()) return;
     this.starting.set(true);
     try {
-      await this.open();
+      await this.waking.wake();
     } catch {
       this.said.say('The browser gives no sound. Check its sound settings and press play again.');
       return;
@@ -215,7 +189,7 @@ export class Player {
     if (!device) return;
     // What is played keeps the engine awake.
     void device.wake();
-    if (!this.playing()) this.restLater(device);
+    if (!this.playing()) this.waking.restLater();
     const to = this.song()?.tracks.find((t) => t.id === track);
     // It sounds as it will when it is played back.
     const sounds = transposed(bytes, to?.transpose ?? 0);
@@ -228,7 +202,7 @@ export class Player {
 
   /** Clicks alone, for tapping along. @param beats in ms from now @param end in ms */
   async clicks(beats: readonly number[], end: number): Promise<void> {
-    await this.open();
+    await this.waking.wake();
     const device = this.device();
     if (!device) return;
     this.clicking = true;
@@ -258,7 +232,7 @@ export class Player {
 
   /** Wakes the audio engine for what is played in while the song stands still. */
   async wake(): Promise<void> {
-    await this.open();
+    await this.waking.wake();
     this.sendScores();
     this.sendTicks();
     this.sendRest();
@@ -280,51 +254,29 @@ export class Player {
     device?.finish();
     this.waiting = false;
     this.devices.stop();
-    if (device) this.restLater(device);
+    if (device) this.waking.restLater();
     this.playing.set(false);
     this.level.set(-Infinity);
     this.until.set(null);
   }
 
-  private restLater(device: SoundDevice): void {
-    clearTimeout(this.sleeping);
-    this.sleeping = setTimeout(() => void device.sleep(), SLEEPS_AFTER);
-  }
-
-  /** Makes the audio engine ready before sound is wanted: then the first note comes at once. */
+  /** Makes the audio engine ready before sound is wanted. */
   prepare(): void {
-    // Where it fails it is tried again when play is pressed, and told then.
-    void this.ready().catch(() => undefined);
+    this.waking.prepare();
   }
 
-  private ready(): Promise<SoundDevice> {
-    this.opening ??= this.make().catch((error: unknown) => {
-      this.opening = null;
-      throw error;
-    });
-    return this.opening;
-  }
-
-  private async open(): Promise<void> {
-    const device = await this.ready();
-    clearTimeout(this.sleeping);
-    await device.wake();
-  }
-
-  private async make(): Promise<SoundDevice> {
-    const device = await SoundDevice.open();
+  /** A sound device was opened. */
+  private begun(device: SoundDevice): void {
     const { context } = device;
-    this.sender = new ScoreSender((id, score) => this.device()?.say({ say: 'track', id, score }));
+    this.sender = new ScoreSender((id, score) => device.say({ say: 'track', id, score }));
     device.listen((told) => this.hear(told));
     context.addEventListener('statechange', () => {
       if (context.state === 'running' || !this.playing()) return;
       this.halt();
       this.said.say('The browser stopped the sound. Press play to go on.');
     });
-    this.device.set(device);
     this.sounds.use(device);
     this.files.use(device);
-    return device;
   }
 
   private hear(told: FromEngine): void {
@@ -375,7 +327,7 @@ export class Player {
 
   private sendTicks(): void {
     const { clickLevel } = this.settings.values();
-    this.device()?.say({ say: 'ticks', ticks: this.ticks(), on: true, gain: clickLevel / 0.7 });
+    this.device()?.say({ say: 'ticks', ticks: this.ticking.heard(), on: true, gain: clickLevel / 0.7 });
   }
 
   private sendRest(): void {
