@@ -1,9 +1,9 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { readWav, type Recording } from '@early-sparrow/core/audio';
 import { writeWav } from '@early-sparrow/core/sound';
 import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
-import { choose } from './hands';
+import { choose, dropFiles } from './hands';
 import {
   byStart,
   exported,
@@ -141,6 +141,18 @@ test('a drum loop of 62.5 % swing is brought in, measured, and its swing given t
   const hats = byStart(await exported(page, 1)).map((n) => n.start);
   const offs = hats.filter((_, i) => i % 2 === 1).map((start) => ((start % 480) / 480) * 100);
   for (const share of offs) expect(Math.abs(share - 62.5)).toBeLessThanOrEqual(1);
+});
+
+test('an audio file that is dropped onto the song is listened to', async ({ page }, info) => {
+  const path = info.outputPath('harbour loop.wav');
+  writeFileSync(path, writeWav(LOOP, LOOP, LOOP_RATE, 16));
+  await openSongs(page);
+  await importFile(page, midiFile('Straight hats', HATS));
+  await listened(page);
+  await dropFiles(page, [path]);
+  await expect(page.getByText(/harbour loop: 4.00 s, 3\d hits/)).toBeVisible();
+  await page.getByRole('button', { name: 'Leave it' }).click();
+  await expect(page.getByRole('button', { name: 'Bring in an audio file …' })).toBeVisible();
 });
 
 test('a file that is no sound is refused with a sentence', async ({ page }) => {

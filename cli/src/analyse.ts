@@ -1,4 +1,4 @@
-import { analysePart, lagsTogether } from '@early-sparrow/core/insight';
+import { analysePart, lagsTogether, songLean } from '@early-sparrow/core/insight';
 import { readSmf } from '@early-sparrow/core/smf';
 import { noteCount, type Song } from '@early-sparrow/core/song';
 
@@ -7,6 +7,8 @@ export interface FileAnalysis {
   readonly file: string;
   readonly ppq: number;
   readonly tracks: readonly TrackAnalysis[];
+  /** What most tracks share: the song lies beside its bars; null where they do not. Early is negative. */
+  readonly commonLean: { readonly ms: number; readonly tracks: readonly number[] } | null;
 }
 
 export interface TrackAnalysis {
@@ -76,11 +78,14 @@ function analyseSong(file: string, song: Song): FileAnalysis {
       },
     };
   });
-  return { file, ppq: song.ppq, tracks };
+  const lean = songLean(song);
+  const leaning = found.filter(({ track }) => track.parts.some((p) => lean?.parts.includes(p)));
+  const commonLean = lean && { ms: round(lean.ms, 2), tracks: leaning.map(({ index }) => index) };
+  return { file, ppq: song.ppq, tracks, commonLean };
 }
 
 /** A readable table. */
-export function table({ file, tracks }: FileAnalysis): string {
+export function table({ file, tracks, commonLean }: FileAnalysis): string {
   const rows = tracks.map((t) => [
     String(t.index),
     t.name.slice(0, 24),
@@ -104,7 +109,13 @@ export function table({ file, tracks }: FileAnalysis): string {
       .trimEnd(),
   );
   const reasons = tracks.flatMap((t) => (t.grids[0] ? [`  ${t.index} ${t.name}: ${t.grids[0].reason}`] : []));
-  return [file, ...lines, '', ...reasons, ''].join('\n');
+  return [file, ...lines, '', ...leanText(commonLean), ...reasons, ''].join('\n');
+}
+
+function leanText(lean: FileAnalysis['commonLean']): string[] {
+  if (!lean) return [];
+  const side = `${Math.abs(lean.ms).toFixed(1)} ms ${lean.ms < 0 ? 'before' : 'behind'} the bars`;
+  return [`  Most tracks (${lean.tracks.join(', ')}) lie ${side}: the whole song does.`];
 }
 
 function lagText(t: TrackAnalysis): string {

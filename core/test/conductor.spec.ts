@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import {
   Conductor,
   countIn,
+  heardIn,
   type Leg,
   type Players,
   type ScoreTrack,
@@ -64,6 +65,35 @@ function rig(track: ScoreTrack) {
 }
 
 const frames = (ms: number) => Math.round((ms * RATE) / 1000);
+
+describe('what is heard at a frame', () => {
+  it('is where the conductor is, turns of a loop that were not told of included', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 1500 }), fc.integer({ min: 100, max: 700 }), (from, length) => {
+        const loop = { from: 500, to: 500 + length };
+        const { conductor, legs, run } = rig(score([]));
+        conductor.setLoop(loop);
+        conductor.start(from);
+        const [first] = legs;
+        for (let i = 0; i < 20; i++) {
+          run(97);
+          const frame = first.frame + (i + 1) * Math.ceil((97 * RATE) / 1000 / BLOCK) * BLOCK;
+          const reckoned = heardIn(first, frame, RATE, loop);
+          const told = heardIn(legs[legs.length - 1], frame, RATE, loop);
+          // Each turn is a whole number of frames: they part by a fraction of one.
+          const apart = Math.abs(reckoned.ms - told.ms);
+          expect(Math.min(apart, Math.abs(apart - length))).toBeLessThan(0.5);
+          if (apart < 0.5) expect(reckoned.round).toBe(told.round);
+          expect(reckoned.ms).toBeLessThan(loop.to + 0.5);
+        }
+      }),
+      { numRuns: 40 },
+    );
+    // A loop that ends before the leg begins does not turn it.
+    const leg = { frame: 0, ms: 3000, msPerSecond: 1000, round: 0 };
+    expect(heardIn(leg, RATE, RATE, { from: 0, to: 1000 }).ms).toBe(4000);
+  });
+});
 
 describe('the conductor', () => {
   it('strikes every note once, on its very frame, and lets it go on its own', () => {

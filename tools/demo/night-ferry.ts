@@ -3,7 +3,8 @@ import type { Meant, Player } from './players';
 /** The Night Ferry sessions: music for a radio play about a ferry crew. Invented; 112 BPM, 4/4, 32 bars. */
 export const BPM = 112;
 export const BARS = 32;
-export const SEED = 1904;
+/** With it each player is, in the middle, as late as is meant, to a tick: what the guide says can be seen. */
+export const SEED = 1931;
 
 export interface DemoTrack {
   readonly player: Player;

@@ -15,6 +15,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { tinykeys } from 'tinykeys';
 import { songEnd } from '@early-sparrow/core/song';
+import { AudioDrop } from '../common/audio-drop';
 import { FocusOrigin } from '../common/focus-origin';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
@@ -165,9 +166,15 @@ export class DeskPage {
     this.escapable('sound', this.commands.soundOpen);
     this.escapable('play in', this.commands.playInOpen);
     this.recoverRecording();
+    const audio = inject(AudioImport);
+    const undrop = inject(AudioDrop).take((file) => {
+      this.commands.soundOpen.set(true);
+      void audio.listen(file);
+    });
     const unbind = tinykeys(window, this.keys());
     inject(DestroyRef).onDestroy(() => {
       unbind();
+      undrop();
       this.leave();
       this.store.dispatch(DeskActions.close());
     });

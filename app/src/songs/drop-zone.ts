@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { AudioDrop, isAudio } from '../common/audio-drop';
 import { readDropped } from './dropped';
 import { Importer } from './importer';
 
-/** Takes MIDI files dropped anywhere in the window, and shows that it will. */
+/** Takes files dropped anywhere in the window, and shows that it will. */
 @Component({
   selector: 'es-drop-zone',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -14,7 +15,7 @@ import { Importer } from './importer';
   },
   template: `
     @if (hovering()) {
-      <div class="veil"><p>Drop MIDI files or folders to open them</p></div>
+      <div class="veil"><p>Drop MIDI files or folders to open them, or a sound file onto the open song</p></div>
     }
     @if (importer.busy(); as name) {
       <p class="busy" role="status">Reading “{{ name }}” …</p>
@@ -46,6 +47,7 @@ import { Importer } from './importer';
 })
 export class DropZone {
   protected readonly importer = inject(Importer);
+  private readonly audio = inject(AudioDrop);
   protected readonly hovering = signal(false);
 
   protected enter(event: DragEvent): void {
@@ -68,7 +70,12 @@ export class DropZone {
   }
 
   private async take(transfer: DataTransfer): Promise<void> {
-    await this.importer.open(await readDropped(transfer));
+    const dropped = await readDropped(transfer);
+    // One sound file at a time; without an open song it is told that it is no MIDI file.
+    const audio = dropped.files.find(isAudio);
+    const taken = audio !== undefined && this.audio.give(audio);
+    const files = taken ? dropped.files.filter((file) => !isAudio(file)) : dropped.files;
+    if (!taken || files.length > 0) await this.importer.open({ ...dropped, files });
   }
 }
 

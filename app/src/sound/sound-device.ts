@@ -1,4 +1,4 @@
-import type { Leg } from '@early-sparrow/core/sound';
+import { heardIn, type Leg, type MsSpan } from '@early-sparrow/core/sound';
 import type { FromEngine, ToEngine } from './engine-api';
 
 /** Frames that are asked for at a time where there is no audio thread. */
@@ -24,6 +24,9 @@ export class SoundDevice {
   private readonly samples = new Float32Array(this.meter.fftSize);
   private post: (message: ToEngine, transfer?: Transferable[]) => void = () => undefined;
   private legs: Leg[] = [];
+  /** The loop by which turns are reckoned, and the one that is from the next leg on. */
+  private loop: MsSpan | null = null;
+  private loopNext: MsSpan | null = null;
   private offset: number | null = null;
   private listeners: ((told: FromEngine) => void)[] = [];
   private check: ReturnType<typeof setInterval> | undefined;
@@ -41,6 +44,7 @@ export class SoundDevice {
   }
 
   say(message: ToEngine, transfer: Transferable[] = []): void {
+    if (message.say === 'loop') this.setLoop(message.loop);
     this.post(message, transfer);
   }
 
@@ -66,8 +70,7 @@ export class SoundDevice {
     const heard = (at / 1000 + this.clock()) * this.context.sampleRate;
     const leg = this.legs.findLast((l) => l.frame <= heard) ?? this.legs.at(0);
     if (!leg) return null;
-    const ms = leg.ms + (Math.max(0, heard - leg.frame) * leg.msPerSecond) / this.context.sampleRate;
-    return { ms, round: leg.round };
+    return heardIn(leg, heard, this.context.sampleRate, this.loop);
   }
 
   /** Time of the page's clock at which a leg begins to be heard, in ms. */
@@ -154,8 +157,18 @@ export class SoundDevice {
     node.connect(this.meter);
   }
 
+  /** To a loop that is set behind what is heard the engine goes at once, and tells so: that is no turn of it. */
+  private setLoop(loop: MsSpan | null): void {
+    const heard = this.position();
+    this.loopNext = loop;
+    this.loop = loop && heard !== null && heard >= loop.to ? null : loop;
+  }
+
   private hear(told: FromEngine): void {
-    if (told.tell === 'leg') this.legs = [...this.legs, told.leg].slice(-LEGS);
+    if (told.tell === 'leg') {
+      this.legs = [...this.legs, told.leg].slice(-LEGS);
+      this.loop = this.loopNext;
+    }
     for (const listener of this.listeners) listener(told);
   }
 }

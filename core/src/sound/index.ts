@@ -1,5 +1,6 @@
 export * from './band';
 export * from './conductor';
+export * from './heard-in';
 export * from './midi-clock';
 export * from './programs';
 export * from './render';

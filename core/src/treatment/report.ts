@@ -140,22 +140,11 @@ export function noteFates(part: Part, treated: TreatedPart): NoteFate[] {
 }
 
 /** Calls back with every note of a group (its index in the part) and its chord. */
-export function forEachMember(group: TreatedGroup, visit: (note: number, chord: number) => void): void {
+function forEachMember(group: TreatedGroup, visit: (note: number, chord: number) => void): void {
   const { chords, members } = group;
   for (let c = 0; c < chords.count; c++) {
     for (let i = chords.first[c]; i < chords.first[c + 1]; i++) visit(members ? members[i] : i, c);
   }
-}
-
-/** The line of each note in ticks; NaN for notes outside every treatment. */
-export function noteLines(treated: TreatedPart): Float64Array {
-  const line = new Float64Array(treated.columns.count).fill(NaN);
-  for (const group of treated.groups) {
-    forEachMember(group, (note, chord) => {
-      line[note] = group.chords.line[chord];
-    });
-  }
-  return line;
 }
 
 /** Every note of a part before and after. */

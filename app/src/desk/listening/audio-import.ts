@@ -113,7 +113,8 @@ export class AudioImport {
     else if (heard.hits.length === 0) this.said.say(`${heard.name} plays along. Nothing is struck in it.`);
   }
 
-  private async listen(file: File): Promise<void> {
+  /** Listens to a file, up to where one says how it is to lie in the song. */
+  async listen(file: File): Promise<void> {
     if (file.size > MOST_BYTES) {
       this.said.say(`${file.name} is larger than 200 MB. Cut out the part that you want, and bring that in.`);
       return;
