@@ -81,6 +81,7 @@ export class AudioBar {
   protected readonly files = inject(AudioFiles);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
+  private readonly track = this.store.selectSignal(deskFeature.selectTrack);
 
   protected readonly audio = computed(() => this.part()?.audio);
   protected readonly options: readonly Option[] = HEARD.map((value) => ({ value, text: WORDS[value] }));
@@ -105,7 +106,10 @@ export class AudioBar {
     const heard = HEARD.find((h) => h === value);
     if (!part || !heard) return;
     const name = `Hear ${WORDS[heard]}`;
-    this.store.dispatch(DeskActions.edit({ edit: { kind: 'part-audio', name, part: part.id, heard } }));
+    // Copies of a loop are heard alike.
+    const alike = this.track()?.parts.filter((p) => p.audio?.file === part.audio?.file) ?? [];
+    const edits = alike.map(({ id }) => ({ kind: 'part-audio', name, part: id, heard }) as const);
+    this.store.dispatch(DeskActions.edit({ edit: { kind: 'several', name, edits } }));
   }
 
   protected setTempo(): void {

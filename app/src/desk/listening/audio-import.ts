@@ -57,6 +57,8 @@ export class AudioImport {
   readonly heard = signal<Heard | null>(null);
   /** Share that is done; null while nothing is listened to. */
   readonly progress = signal<number | null>(null);
+  /** Whether a file is being written into the browser's store. */
+  readonly keeping = signal(false);
 
   /** What the bars mean: the speed at which the file would run, and the tempo that the song would get. */
   readonly meaning = computed(() => {
@@ -102,7 +104,8 @@ export class AudioImport {
     }
     this.heard.set(null);
     // Its sound is kept before anything tells of it.
-    const kept = await this.files.keep(heard.opened);
+    this.keeping.set(true);
+    const kept = await this.files.keep(heard.opened).finally(() => this.keeping.set(false));
     const song = this.song();
     if (!song) return;
     this.store.dispatch(DeskActions.edit({ edit: referenceEdit(song, { ...heard, file: heard.opened.id }, heard) }));

@@ -226,7 +226,8 @@ export class Transport {
     if (!song) return { text: '', clock: '', tempo: '', meter: '' };
     const meter = meterOf(song);
     const tempo = tempoOf(song);
-    const { bar, beat, tick: rest } = meter.toBarBeat(tick);
+    // A bar is reached, not nearly reached.
+    const { bar, beat, tick: rest } = meter.toBarBeat(Math.floor(tick));
     const piece = meter.pieceAt(tick);
     const seconds = tempo.toMs(tick) / 1000;
     return {
