@@ -39,7 +39,7 @@ describe('a blind compare', () => {
     const seen = new Map<string, Set<string>>();
     for (let i = 0; i < 40; i++) {
       const before = await look();
-      const side = player.blind() ?? '';
+      const side = String(player.blind());
       // What stands there before anything was heard in a round tells nothing of it.
       const verdict = before.replace(/(Yes|No)\. \d+ of \d+ right\./, '');
       seen.set(side, (seen.get(side) ?? new Set()).add(verdict));

@@ -248,6 +248,17 @@ describe('a track’s chip', () => {
     );
   });
 
+  it('tells no lag of a player whose time leaves the beat', async () => {
+    const wandering = (wanderMs: number) => {
+      TestBed.resetTestingModule();
+      const lag = { ms: 40, interval: null, drifting: true, wanderMs, other: null };
+      TestBed.configureTestingModule({ providers: [{ provide: Analyst, useValue: { of: () => ({ lag }) } }] });
+      return chip(song(early));
+    };
+    expect(await wandering(60)).toBe('▸ 40 ms late, wandering ±60 ms');
+    expect(await wandering(5000)).toBe('○ not in these bars');
+  });
+
   it('tells no lean of what swings against straight lines', async () => {
     const swung = Array.from({ length: 20 }, (_, i) => note(i, 3840 + i * 240 + (i % 2) * 60));
     expect(await chip(song(swung))).toMatch(/^● ±\d+ ms around it$/);

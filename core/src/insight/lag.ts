@@ -1,6 +1,7 @@
 import { gridLines, isSwung, type Grid, type SongTime } from '../grid';
 import type { Followed } from '../follow';
 import { median, middleInterval, type Interval } from '../maths';
+import type { Ms } from '../time';
 import { smallestGapMs } from './suggest';
 
 /** A player's constant delay against a grid. */
@@ -34,6 +35,15 @@ export function findLag(place: Float64Array, g: Grid, near: number, time: SongTi
 export function wanderingLag(followed: Followed, g: Grid, time: SongTime, place: Float64Array): Lag {
   const ms = followed.lag;
   return { ms, interval: null, drifting: true, wanderMs: followed.wander, other: otherLag(ms, g, time, place[0]) };
+}
+
+/**
+ * Whether a wandering player's time leaves the beat: then it is played at another tempo, or without a click, and a lag
+ * says nothing.
+ * @param beat length of a beat of the song there
+ */
+export function leavesBeat({ drifting, wanderMs }: Pick<Lag, 'drifting' | 'wanderMs'>, beat: Ms): boolean {
+  return drifting && wanderMs > beat / 2;
 }
 
 /** Where lines are close together, the lag a gap further on the other side. */

@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { Store } from '@ngrx/store';
 import { changeNotes } from '@early-sparrow/core/edit';
 import { formatGrid, stepTicks, type Grid } from '@early-sparrow/core/grid';
-import { noteBeforePart, type Fit } from '@early-sparrow/core/insight';
-import type { Note } from '@early-sparrow/core/song';
+import { leavesBeat, noteBeforePart, type Fit } from '@early-sparrow/core/insight';
+import { tempoOf, type Note } from '@early-sparrow/core/song';
 import { mergedChords, reportPart, treatPart, type TreatedGroup } from '@early-sparrow/core/treatment';
 import { countedFirst } from '../../common/format';
 import { minLength } from '../../common/notes';
@@ -11,6 +11,7 @@ import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Analyst } from './analyst';
 import { Leans } from './leans';
 import { Selecting } from '../selection/selecting';
+import { TempoFitting } from '../tempo/tempo-fitting';
 import { Treating } from '../treatment/treating';
 
 interface Message {
@@ -79,6 +80,7 @@ export class Messages {
   private readonly treating = inject(Treating);
   private readonly analyst = inject(Analyst);
   private readonly leans = inject(Leans);
+  private readonly fitting = inject(TempoFitting);
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   protected readonly selecting = inject(Selecting);
   private readonly hidden = signal<readonly string[]>([]);
@@ -265,7 +267,20 @@ export class Messages {
   private running(): Message | null {
     const analysis = this.analyst.analysis();
     const t = this.treating.ownTreatment();
-    if (!analysis?.lag?.drifting || !t?.quantize.on || t.quantize.lines === 'follow') return null;
+    const part = this.treating.part();
+    const song = this.treating.song();
+    if (!analysis?.lag?.drifting || !part || !song) return null;
+    const beat = tempoOf(song).between(part.start, part.start + song.ppq);
+    if (leavesBeat(analysis.lag, beat)) {
+      return {
+        key: `tempo.${part.id}`,
+        text: 'This is not played in the song’s tempo: its time leaves the bars by more than a beat.',
+        ids: [],
+        way: 'Fit the tempo',
+        act: () => this.fitting.start(),
+      };
+    }
+    if (!t?.quantize.on || t.quantize.lines === 'follow') return null;
     return {
       key: 'drift',
       text: 'The player’s time wanders against the bars; nearest lines may be the wrong ones.',

@@ -13,6 +13,8 @@ export interface Wave {
 
 /** Room between the strip's edges and the loudest sound, in px. */
 const MARGIN = 4;
+/** Hits closer together than this have no strokes, in px. */
+const CLOSEST = 8;
 
 /** The parts whose sound files are drawn: those of the track at hand, or of the first that has some. */
 export function waveParts(song: Song, trackId: string): Part[] {
@@ -59,13 +61,15 @@ function drawPeaks({ ctx, view, colors }: Scene, { part, audio }: Wave, peaks: P
   }
 }
 
-/** A stroke where each hit is: between it and a line is what swings. */
+/** A stroke where each hit is: between it and a line is what swings. From far away a mark at the top is enough. */
 function drawHits({ ctx, view, colors }: Scene, { part }: Wave): void {
+  const seen = part.notes.map(({ start }) => view.x(start)).filter((x) => x >= KEYS_WIDTH && x <= view.width());
+  if (seen.length === 0) return;
+  const apart = (seen[seen.length - 1] - seen[0]) / seen.length;
   ctx.fillStyle = colors.action;
-  for (const { start } of part.notes) {
-    const x = view.x(start);
-    if (x < KEYS_WIDTH || x > view.width()) continue;
-    ctx.fillRect(Math.round(x) - 0.5, view.waveTop() + 1, 1, view.waveHeight());
+  for (const x of seen) {
+    if (seen.length === 1 || apart >= CLOSEST)
+      ctx.fillRect(Math.round(x) - 0.5, view.waveTop() + 1, 1, view.waveHeight());
     ctx.fillRect(Math.round(x) - 2.5, view.waveTop() + 1, 5, 3);
   }
 }

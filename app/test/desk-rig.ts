@@ -1,0 +1,56 @@
+import { computed, signal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { Store } from '@ngrx/store';
+import { startHistory } from '@early-sparrow/core/edit';
+import { analysePart, type Analysis } from '@early-sparrow/core/insight';
+import type { Song, Treatment } from '@early-sparrow/core/song';
+import { treatPart } from '@early-sparrow/core/treatment';
+import { part } from '../../core/test/build';
+import { Opened } from '../src/desk/commands/opened';
+import { Analyst } from '../src/desk/fits/analyst';
+import { Leans } from '../src/desk/fits/leans';
+import { Looping } from '../src/desk/listening/looping';
+import { Viewport } from '../src/desk/picture/viewport';
+import { Gestures } from '../src/desk/selection/gestures';
+import { Selecting } from '../src/desk/selection/selecting';
+import { TempoFitting } from '../src/desk/tempo/tempo-fitting';
+import { Treating } from '../src/desk/treatment/treating';
+import { DeskActions, deskFeature } from '../src/state/desk.feature';
+import { provideDeskStore } from './store';
+
+/** An analysis that is there at once, in place of the worker. */
+class ReadyAnalyst {
+  private readonly store = TestBed.inject(Store);
+  private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  readonly progress = signal(null);
+  readonly complete = signal(true);
+  readonly analysis = computed((): Analysis | null => {
+    const s = this.song();
+    return s ? analysePart(part(s), s) : null;
+  });
+}
+
+/** Opens a song on a desk without its screen. */
+export function open(s: Song): Store {
+  TestBed.configureTestingModule({
+    providers: [
+      provideDeskStore(),
+      Treating,
+      Selecting,
+      Gestures,
+      Viewport,
+      Leans,
+      Looping,
+      TempoFitting,
+      Opened,
+      { provide: Analyst, useClass: ReadyAnalyst },
+    ],
+  });
+  const store = TestBed.inject(Store);
+  store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(s) }));
+  return store;
+}
+
+export const now = (): Song => TestBed.inject(Treating).song() as Song;
+export const starts = (): number[] => [...treatPart(part(now()), now()).start];
+export const settings = (): Treatment['quantize'] => part(now()).treatment.quantize;
