@@ -5,7 +5,6 @@ import { placeIn, type SoundFile, type Strip } from './strips';
 /** One strip that is being read. Places in samples of its file. */
 interface Reading {
   readonly track: string;
-  readonly strip: Strip;
   readonly file: SoundFile;
   /** The sample that comes next, fractional. */
   place: number;
@@ -95,7 +94,7 @@ export class Tapes {
         continue;
       }
       const frames = Math.min(count - done, Math.max(1, Math.ceil((place.until - now) / msPerFrame)));
-      const reading = this.reading(track, strip, file, (place.file * file.rate) / 1000, heard);
+      const reading = this.reading(track, file, (place.file * file.rate) / 1000, heard);
       reading.step = (place.speed * msPerFrame * file.rate) / 1000;
       this.add(reading, mix, left, right, from + done, frames, 1);
       heard.add(reading);
@@ -104,10 +103,10 @@ export class Tapes {
   }
 
   /** The reading that is at a place of a file already, or one that begins there. */
-  private reading(track: string, strip: Strip, file: SoundFile, place: number, heard: ReadonlySet<Reading>): Reading {
+  private reading(track: string, file: SoundFile, place: number, heard: ReadonlySet<Reading>): Reading {
     const near = (r: Reading) => r.track === track && r.file === file && Math.abs(r.place - place) <= SAME;
     const known = this.readings.find(near) ?? [...heard].find(near);
-    if (!known) return { track, strip, file, place, step: 0, gain: place < 1 ? 1 : 0 };
+    if (!known) return { track, file, place, step: 0, gain: place < 1 ? 1 : 0 };
     known.place = place;
     return known;
   }
