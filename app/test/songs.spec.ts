@@ -49,7 +49,7 @@ describe('songs in the browser', () => {
     expect(file).toBe('039058c6f2c0cb492c533b0a4d14ef77cc0f78abccced5287d84a1a2011cfb81');
     const has = async (id: string) => (await files.read(id, file))?.byteLength;
     const id = await songs.add(base);
-    await files.keep(id, 'loop.wav', bytes);
+    await files.keep({ song: id, file, name: 'loop.wav', bytes });
     expect(await has(id)).toBe(3);
     const before = new Set((await firstValueFrom(from(songs.list$))).map((s) => s.id));
     await songs.duplicate(id);
@@ -65,8 +65,8 @@ describe('songs in the browser', () => {
     const [loop, other] = [1, 2].map((n) => new Uint8Array([n]).buffer);
     const [loopId, otherId] = [await idOf(loop), await idOf(other)];
     const id = await songs.add(base);
-    await files.keep(id, 'loop.wav', loop);
-    await files.keep(id, 'other.wav', other);
+    await files.keep({ song: id, file: loopId, name: 'loop.wav', bytes: loop });
+    await files.keep({ song: id, file: otherId, name: 'other.wav', bytes: other });
     const heard = { name: 'Loop', file: loopId, ms: 1000, hits: [] };
     const history = startHistory(base);
     const done = doEdit(history, referenceEdit(base, heard, { bar: 1, bars: 1, fitting: 'own' }));

@@ -110,6 +110,9 @@ describe('what is played in', () => {
     ]);
     const up = collect([pedal(600, 127), pedal(900, 0)], how);
     expect(up[0].events).toHaveLength(2);
+    // Held over into a round that ends before the place where the pedal went down in the first.
+    const over = collect([pedal(1500, 127), on(600, 60, 1)], { ...how, stopped: 700 });
+    expect(over[1].events.map((e) => e.tick)).toEqual([960, 1344]);
   });
 
   it('sounds transposed with its track, keys alone, and goes out on a channel', () => {

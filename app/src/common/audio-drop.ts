@@ -19,9 +19,3 @@ export class AudioDrop {
     return this.taker !== null;
   }
 }
-
-/** Whether a file calls itself sound. */
-export function isAudio({ type, name }: File): boolean {
-  const isMidi = /midi?$/.test(type) || /\.midi?$/i.test(name);
-  return !isMidi && (type.startsWith('audio/') || /\.(wav|mp3|ogg|flac|m4a)$/i.test(name));
-}

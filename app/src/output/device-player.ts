@@ -1,3 +1,4 @@
+import { onChannel } from '@early-sparrow/core/record';
 import { Conductor, type MsSpan, type Players, type ScoreTrack, type Ticking } from '@early-sparrow/core/sound';
 import { ClockSender } from './clock-sender';
 import type { OutputDevice } from './device';
@@ -144,8 +145,7 @@ export class DevicePlayer implements Players {
     const channel = route?.score.slots[slot]?.channel;
     if (!route || channel === undefined) return;
     const at = this.at();
-    const bytes = status === 0xc0 || status === 0xd0 ? [status | channel, first] : [status | channel, first, second];
-    route.device.send(bytes, at);
+    route.device.send(onChannel([status, first, second], channel), at);
     const key = `${route.device.id} ${channel} ${first}`;
     if (status === 0x90) this.held.set(key, [route.device, channel, first]);
     else if (status === 0x80) this.held.delete(key);

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { AudioDrop, isAudio } from '../common/audio-drop';
+import { AudioDrop } from '../common/audio-drop';
+import { isAudio } from '../common/file-kinds';
 import { readDropped } from './dropped';
 import { Importer } from './importer';
 

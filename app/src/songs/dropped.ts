@@ -1,3 +1,5 @@
+import { MIDI_NAME } from '../common/file-kinds';
+
 /** What was dropped: the MIDI files, also those in dropped folders, and what could not be used. */
 export interface Dropped {
   readonly files: readonly File[];
@@ -5,7 +7,6 @@ export interface Dropped {
   readonly emptyFolders: readonly string[];
 }
 
-const MIDI = /\.(mid|midi|smf|rmi|kar)$/i;
 /** Folders are read this deep, and no further than so many files: a whole disk was not meant. */
 const DEEPEST = 6;
 const MOST = 200;
@@ -34,7 +35,7 @@ async function filesIn(folder: FileSystemDirectoryEntry, deep: number): Promise<
     if (found.length >= MOST) break;
     if (entry.isDirectory) {
       if (deep > 0) found.push(...(await filesIn(entry as FileSystemDirectoryEntry, deep - 1)));
-    } else if (MIDI.test(entry.name)) {
+    } else if (MIDI_NAME.test(entry.name)) {
       found.push(await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail)));
     }
   }

@@ -7,7 +7,7 @@ import { FileStore, idOf } from '../storage/file-store';
 import type { AudioApi } from '../workers/audio-api';
 import { audioWorker } from '../workers/audio-worker';
 import { WorkerLink } from '../workers/worker-link';
-import { buffersOf, decode } from './decode';
+import { decode, sidesOf } from './decode';
 import type { SoundDevice } from './sound-device';
 
 /** A sound file that was just opened: its bytes, its sound, and how it is drawn. */
@@ -61,7 +61,10 @@ export class AudioFiles {
       const device = this.device();
       const waiting = this.waiting();
       if (!device || waiting.size === 0) return;
-      for (const [id, file] of waiting) device.say({ say: 'file', id, file }, buffersOf(file));
+      for (const [id, file] of waiting) {
+        const buffers = sidesOf(file).map((side) => side.buffer);
+        device.say({ say: 'file', id, file }, buffers);
+      }
       untracked(() => this.waiting.set(new Map()));
     });
   }
@@ -71,14 +74,14 @@ export class AudioFiles {
   }
 
   /** Keeps a file with the open song. @returns whether the browser had room; else it lasts as long as the page */
-  async keep(file: OpenedFile): Promise<boolean> {
+  async keep({ id, name, bytes, sound, peaks }: OpenedFile): Promise<boolean> {
     const song = this.songId();
-    this.take(file.id, file.sound, file.peaks);
+    this.take(id, sound, peaks);
     try {
-      if (song) await this.files.keep(song, file.name, file.bytes);
+      if (song) await this.files.keep({ song, file: id, name, bytes });
       return true;
     } catch {
-      this.unkept.set(file.id, file.bytes);
+      this.unkept.set(id, bytes);
       return false;
     }
   }
@@ -125,8 +128,9 @@ export class AudioFiles {
     return kept ?? this.unkept.get(id);
   }
 
-  private draw({ left, right, rate }: SoundFile): Promise<Peaks> {
-    return this.link.ask((api) => api.peaks(left === right ? [left] : [left, right], rate));
+  /** How a sound looks. */
+  draw(sound: SoundFile): Promise<Peaks> {
+    return this.link.ask((api) => api.peaks(sidesOf(sound), sound.rate));
   }
 
   private take(id: string, sound: SoundFile, peaks: Peaks): void {

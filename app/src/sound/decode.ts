@@ -13,7 +13,7 @@ export async function decode(bytes: ArrayBuffer): Promise<SoundFile> {
   return { left, right, rate: buffer.sampleRate };
 }
 
-/** Its buffers, each once, for handing it over. */
-export function buffersOf({ left, right }: SoundFile): Transferable[] {
-  return left === right ? [left.buffer] : [left.buffer, right.buffer];
+/** Its channels, each once: both sides of what has one are the same. */
+export function sidesOf({ left, right }: SoundFile): Float32Array[] {
+  return left === right ? [left] : [left, right];
 }

@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { History } from '@early-sparrow/core/edit';
+import type { KeptFile } from './database';
 import { SongStore } from './song-store';
 
 /** Keeps the sound files that songs play along, each with its song. */
@@ -7,9 +8,9 @@ import { SongStore } from './song-store';
 export class FileStore {
   private readonly songs = inject(SongStore);
 
-  /** Keeps a file with a song, by the SHA-256 of its bytes. Rejects where the browser has no room. */
-  async keep(song: string, name: string, bytes: ArrayBuffer): Promise<void> {
-    await this.songs.files.put({ song, file: await idOf(bytes), name, bytes });
+  /** Keeps a file with its song. Rejects where the browser has no room. */
+  async keep(file: KeptFile): Promise<void> {
+    await this.songs.files.put(file);
   }
 
   /** Lets the files of a song go that nothing in it, and nothing that undo could bring back, speaks of. */

@@ -46,10 +46,9 @@ export interface Placing {
   readonly fitting: Fitting;
 }
 
-/** How many whole bars a file of a length most likely is, in the tempo that the song has there. */
-export function barsOf(length: Ms, song: Song, bar = 1): number {
-  const at = meterOf(song).tickOfBar(bar);
-  const one = tempoOf(song).between(at, at + meterOf(song).pieceAt(at).barTicks);
+/** How many whole bars a file of a length most likely is, in the tempo that the song begins with. */
+export function barsOf(length: Ms, song: Song): number {
+  const one = tempoOf(song).between(0, meterOf(song).pieceAt(0).barTicks);
   return Math.max(1, Math.round(length / one));
 }
 

@@ -1,7 +1,7 @@
 import { gridLines, isSwung, type Grid, type SongTime } from '../grid';
 import type { Followed } from '../follow';
 import { median, middleInterval, type Interval } from '../maths';
-import type { Ms } from '../time';
+import { tempoOf, type Part, type SongTimes } from '../song';
 import { smallestGapMs } from './suggest';
 
 /** A player's constant delay against a grid. */
@@ -40,9 +40,9 @@ export function wanderingLag(followed: Followed, g: Grid, time: SongTime, place:
 /**
  * Whether a wandering player's time leaves the beat: then it is played at another tempo, or without a click, and a lag
  * says nothing.
- * @param beat length of a beat of the song there
  */
-export function leavesBeat({ drifting, wanderMs }: Pick<Lag, 'drifting' | 'wanderMs'>, beat: Ms): boolean {
+export function leavesBeat({ drifting, wanderMs }: Lag, { start }: Part, song: SongTimes): boolean {
+  const beat = tempoOf(song).between(start, start + song.ppq);
   return drifting && wanderMs > beat / 2;
 }
 

@@ -1,4 +1,4 @@
-import { isPedal, type Note, type PartEvent } from '../song';
+import { heldAt, letGo, setAgain, type Note, type PartEvent } from '../song';
 import type { Ms, TempoMap, Ticks } from '../time';
 import { isNoteOff, isNoteOn, type MidiBytes, type PlayedMessage } from './message';
 
@@ -48,11 +48,9 @@ export function collect(messages: readonly PlayedMessage[], how: Collecting): Ro
     open.delete(key);
     place(rounds, struck, round === struck.round ? at : how.end, round > struck.round, release, how);
   };
-  const controls = new HeldControls(rounds, how);
   for (const message of messages) {
     const at = message.ms - how.latency;
     const { bytes, round } = message;
-    controls.reach(round);
     const key = ((bytes[0] & 0x0f) << 7) | bytes[1];
     const held = open.get(key);
     if (isNoteOn(bytes)) {
@@ -62,15 +60,13 @@ export function collect(messages: readonly PlayedMessage[], how: Collecting): Ro
       if (held) close(key, held, at, round, (bytes[0] & 0xf0) === 0x80 ? bytes[2] : PLAIN_RELEASE);
     } else {
       const event = eventOf(bytes, tickAt(at, how), how.channel);
-      if (event && inside(at, how)) {
-        rounds[round].events.push(event);
-        controls.hear(event);
-      }
+      if (event && inside(at, how)) rounds[round].events.push(event);
     }
   }
   const stop = Math.min(how.stopped, how.end);
-  for (const [key, struck] of [...open]) close(key, struck, stop, last(messages), null);
-  controls.letGo(Math.min(stop, how.punch?.to ?? stop));
+  const last = messages.at(-1)?.round ?? 0;
+  for (const [key, struck] of [...open]) close(key, struck, stop, last, null);
+  endHeld(rounds, last, Math.min(stop, how.punch?.to ?? stop), how);
   for (const { notes, events } of rounds) {
     notes.sort((a, b) => a.start - b.start || a.pitch - b.pitch);
     events.sort((a, b) => a.tick - b.tick);
@@ -79,41 +75,19 @@ export function collect(messages: readonly PlayedMessage[], how: Collecting): Ro
   return rounds;
 }
 
-function last(messages: readonly PlayedMessage[]): number {
-  return messages.at(-1)?.round ?? 0;
-}
-
-/** Pedals and bends that are held where a round ends are let go there, and are held where the next one begins. */
-class HeldControls {
-  private round = 0;
-  private readonly held = new Map<string, PartEvent>();
-
-  constructor(
-    private readonly rounds: readonly { events: PartEvent[] }[],
-    private readonly how: Collecting,
-  ) {}
-
-  hear(event: PartEvent): void {
-    if (event.type !== 'bend' && !isPedal(event)) return;
-    const key = `${event.channel}.${event.type === 'controller' ? event.controller : 'bend'}`;
-    if ('value' in event && event.value !== 0) this.held.set(key, event);
-    else this.held.delete(key);
-  }
-
-  /** Goes on to a round. */
-  reach(round: number): void {
-    for (; this.round < round; this.round++) {
-      this.letGo(this.how.end);
-      const tick = tickAt(this.how.begin ?? 0, this.how);
-      for (const event of this.held.values()) this.rounds[this.round + 1].events.push({ ...event, tick });
-    }
-  }
-
-  letGo(at: Ms): void {
-    for (const event of this.held.values()) {
-      const tick = Math.max(event.tick, tickAt(at, this.how));
-      this.rounds[this.round].events.push({ ...event, tick, value: 0 } as PartEvent);
-    }
+/**
+ * Pedals and bends that are held where a round ends are let go there, and are held where the next one begins.
+ * @param last round in which anything was played @param stop where that one ended
+ */
+function endHeld(rounds: readonly { events: PartEvent[] }[], last: number, stop: Ms, how: Collecting): void {
+  const begin = tickAt(how.begin ?? 0, how);
+  let held: PartEvent[] = [];
+  for (let k = 0; k <= last; k++) {
+    const { events } = rounds[k];
+    events.unshift(...held.map((e) => setAgain(e, begin)));
+    held = heldAt(events);
+    const end = tickAt(k < last ? how.end : stop, how);
+    events.push(...held.map((e) => letGo(e, Math.max(e.tick, end))));
   }
 }
 

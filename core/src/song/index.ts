@@ -1,5 +1,6 @@
 export * from './event';
 export * from './groove';
+export * from './held';
 export { idNumber } from './ids';
 export * from './is-note';
 export * from './keep';

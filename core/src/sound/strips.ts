@@ -1,5 +1,5 @@
 import { fileAt, tickOfFile, type Part, type Track } from '../song';
-import { addAmount, type Ms, type TempoMap } from '../time';
+import { addAmount, pieceAt, type Ms, type TempoMap } from '../time';
 
 /** A sound file where it sounds in the song: between two of its points it runs evenly, outside it is silent. */
 export interface Strip {
@@ -58,13 +58,7 @@ export interface StripPlace {
 export function placeIn({ at, from }: Strip, ms: Ms): StripPlace | null {
   const last = at.length - 1;
   if (ms < at[0] || ms >= at[last]) return null;
-  let low = 0;
-  let high = last - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (at[middle] <= ms) low = middle;
-    else high = middle - 1;
-  }
-  const speed = (from[low + 1] - from[low]) / (at[low + 1] - at[low]);
-  return { file: from[low] + (ms - at[low]) * speed, speed, until: at[low + 1] };
+  const k = pieceAt(at, ms);
+  const speed = (from[k + 1] - from[k]) / (at[k + 1] - at[k]);
+  return { file: from[k] + (ms - at[k]) * speed, speed, until: at[k + 1] };
 }

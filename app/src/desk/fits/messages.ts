@@ -3,7 +3,7 @@ import { Store } from '@ngrx/store';
 import { changeNotes } from '@early-sparrow/core/edit';
 import { formatGrid, stepTicks, type Grid } from '@early-sparrow/core/grid';
 import { leavesBeat, noteBeforePart, type Fit } from '@early-sparrow/core/insight';
-import { tempoOf, type Note } from '@early-sparrow/core/song';
+import type { Note } from '@early-sparrow/core/song';
 import { mergedChords, reportPart, treatPart, type TreatedGroup } from '@early-sparrow/core/treatment';
 import { countedFirst } from '../../common/format';
 import { minLength } from '../../common/notes';
@@ -270,8 +270,7 @@ export class Messages {
     const part = this.treating.part();
     const song = this.treating.song();
     if (!analysis?.lag?.drifting || !part || !song) return null;
-    const beat = tempoOf(song).between(part.start, part.start + song.ppq);
-    if (leavesBeat(analysis.lag, beat)) {
+    if (leavesBeat(analysis.lag, part, song)) {
       return {
         key: `tempo.${part.id}`,
         text: 'This is not played in the song’s tempo: its time leaves the bars by more than a beat.',

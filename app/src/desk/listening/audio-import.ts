@@ -11,9 +11,10 @@ import {
   type Placing,
 } from '@early-sparrow/core/audio';
 import { noteCount, type Song } from '@early-sparrow/core/song';
+import { AUDIO_ENDINGS } from '../../common/file-kinds';
 import { Said } from '../../common/said';
 import { AudioFiles, type OpenedFile } from '../../sound/audio-files';
-import { decode } from '../../sound/decode';
+import { decode, sidesOf } from '../../sound/decode';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { idOf } from '../../storage/file-store';
 import type { AudioApi } from '../../workers/audio-api';
@@ -40,7 +41,7 @@ const NEAR = 0.1;
 /** What the file window offers. */
 export const AUDIO_FILES = {
   description: 'Audio files',
-  extensions: ['.wav', '.mp3', '.ogg', '.flac', '.m4a'],
+  extensions: AUDIO_ENDINGS,
   mimeTypes: ['audio/*'],
 };
 
@@ -133,11 +134,11 @@ export class AudioImport {
         this.said.say(`${file.name} is longer than ten minutes. Cut out the part that you want, and bring that in.`);
         return;
       }
-      const sides = sound.left === sound.right ? [sound.left] : [sound.left, sound.right];
       const { signal } = asked;
       const told = (share: number) => this.progress.set(share);
-      const hits = await this.link.ask((api, tell) => api.hits(sides, sound.rate, tell), { signal, told });
-      const peaks = await this.link.ask((api) => api.peaks(sides, sound.rate), { signal });
+      const hits = await this.link.ask((api, tell) => api.hits(sidesOf(sound), sound.rate, tell), { signal, told });
+      const peaks = await this.files.draw(sound);
+      if (signal.aborted) return;
       const song = this.song();
       if (!song) return;
       const name = file.name.replace(/\.[^.]+$/, '').slice(0, 200) || 'Audio';

@@ -18,6 +18,7 @@ export class Hits {
   private readonly files = inject(AudioFiles);
   private readonly player = inject(Player);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  private readonly part = this.store.selectSignal(deskFeature.selectPart);
   private readonly shown = this.store.selectSignal(deskFeature.selectShownSong);
   private readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
 
@@ -25,9 +26,8 @@ export class Hits {
   readonly waves = computed((): Wave[] => {
     const [song, track] = [this.shown(), this.track()];
     if (!song || !track) return [];
-    return waveParts(song, track.id).flatMap((part) =>
-      part.audio ? [{ part, audio: part.audio, peaks: this.files.peaks().get(part.audio.file) ?? null }] : [],
-    );
+    const peaks = this.files.peaks();
+    return waveParts(song, track.id).map((wave) => ({ ...wave, peaks: peaks.get(wave.audio.file) ?? null }));
   });
 
   /** Adds a hit near the playhead. */
@@ -75,7 +75,7 @@ export class Hits {
   private take(part: Part): void {
     const song = this.song();
     const trackId = song && findPart(song, part.id)?.track.id;
-    if (!trackId || this.store.selectSignal(deskFeature.selectPart)()?.id === part.id) return;
+    if (!trackId || this.part()?.id === part.id) return;
     this.store.dispatch(DeskActions.selectTrack({ trackId, partId: part.id }));
   }
 }

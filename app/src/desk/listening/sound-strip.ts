@@ -31,15 +31,12 @@ const MESSAGES: Readonly<Record<number, string>> = {
   0xc0: 'program',
   0xd0: 'pressure',
   0xe0: 'bend',
-};
-
-const CLOCK = 0xf8;
-const SYSTEM: Readonly<Record<number, string>> = {
   0xf2: 'song position',
   0xfa: 'start',
   0xfb: 'continue',
   0xfc: 'stop',
 };
+const CLOCK = 0xf8;
 
 /** How the song is heard: click, which notes, the voice of the track at hand, and into a file. */
 @Component({
@@ -145,7 +142,7 @@ export class SoundStrip {
       .slice(-SHOWN)
       .reverse()
       .map(({ bytes: [status, first, second], ahead }) => {
-        if (status >= 0xf0) return `${SYSTEM[status] ?? 'message'} · ${ahead.toFixed(0)} ms ahead`;
+        if (status >= 0xf0) return `${MESSAGES[status] ?? 'message'} · ${ahead.toFixed(0)} ms ahead`;
         const channel = (status & 0x0f) + 1;
         const what = MESSAGES[status & 0xf0] ?? 'message';
         const data = (status & 0xe0) === 0x80 ? `${pitchName(first)} ${second}` : `${first} ${second ?? ''}`;

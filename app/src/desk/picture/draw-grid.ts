@@ -2,7 +2,7 @@ import type { Lines } from '@early-sparrow/core/grid';
 import { percussionName } from '@early-sparrow/core/sound';
 import type { MeterMap } from '@early-sparrow/core/time';
 import { pitchName } from '../../common/format';
-import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
+import { clipped, faint, NUMBER_FONT, sideLabel, TEXT_FONT, type Scene } from './draw';
 import type { SwingHandle } from './swing-handles';
 import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT } from './viewport';
 
@@ -28,12 +28,9 @@ export function drawGrid(
     drawBars(scene, meter);
     drawHandles(scene, handles);
   });
-  ctx.font = `11px ${TEXT_FONT}`;
-  ctx.textAlign = 'right';
-  ctx.textBaseline = 'middle';
   ctx.fillStyle = colors.soft;
-  ctx.fillText('loop', KEYS_WIDTH - 6, LOOP_HEIGHT / 2);
-  if (handles.length > 0) ctx.fillText('swing', KEYS_WIDTH - 6, RULER_HEIGHT - 8);
+  sideLabel(ctx, 'loop', LOOP_HEIGHT / 2);
+  if (handles.length > 0) sideLabel(ctx, 'swing', RULER_HEIGHT - 8);
   ctx.fillStyle = faint(colors.line, 0.7);
   ctx.fillRect(0, LOOP_HEIGHT, view.width(), 1);
   ctx.fillStyle = colors.line;

@@ -1,5 +1,5 @@
 import type { LiveNote, LivePlaying } from '../recording/live-take';
-import { clipped, TEXT_FONT, type Scene } from './draw';
+import { clipped, sideLabel, type Scene } from './draw';
 import { KEYS_WIDTH, RULER_HEIGHT } from './viewport';
 
 /** At the foot of the roll: the pedals' strokes, and over them the curve of the pitch wheel. */
@@ -11,8 +11,8 @@ export function drawLive(scene: Scene, { notes, pedals, bends }: LivePlaying, no
   const { ctx, view, colors } = scene;
   const foot = view.waveTop();
   ctx.fillStyle = ctx.strokeStyle = colors.action;
-  label(scene, pedals.length > 0, 'pedal', foot - PEDAL.up + PEDAL.height / 2);
-  label(scene, bends.length > 0, 'bend', foot - BEND.up);
+  if (pedals.length > 0) sideLabel(ctx, 'pedal', foot - PEDAL.up + PEDAL.height / 2);
+  if (bends.length > 0) sideLabel(ctx, 'bend', foot - BEND.up);
   clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
     for (const note of notes) bar(scene, note, now, view.y(note.pitch) + 2, Math.max(2, view.rowHeight() - 4));
     for (const pedal of pedals) bar(scene, pedal, now, foot - PEDAL.up, PEDAL.height);
@@ -40,12 +40,4 @@ function bar(
   const x = view.x(start);
   const w = Math.max(2, ((end ?? Math.max(now, start)) - start) * view.scale());
   if (x <= view.width() && x + w >= KEYS_WIDTH) ctx.fillRect(x, y, w, height);
-}
-
-function label({ ctx }: Scene, shown: boolean, text: string, y: number): void {
-  if (!shown) return;
-  ctx.font = `11px ${TEXT_FONT}`;
-  ctx.textAlign = 'right';
-  ctx.textBaseline = 'middle';
-  ctx.fillText(text, KEYS_WIDTH - 6, y);
 }

@@ -1,6 +1,6 @@
 import { peakBetween, type Peaks } from '@early-sparrow/core/audio';
 import { fileAt, type Part, type PartAudio, type Song } from '@early-sparrow/core/song';
-import { clipped, faint, TEXT_FONT, type Scene } from './draw';
+import { clipped, faint, sideLabel, type Scene } from './draw';
 import { KEYS_WIDTH } from './viewport';
 
 /** A sound file in the picture. */
@@ -16,11 +16,11 @@ const MARGIN = 4;
 /** Hits closer together than this have no strokes, in px. */
 const CLOSEST = 8;
 
-/** The parts whose sound files are drawn: those of the track at hand, or of the first that has some. */
-export function waveParts(song: Song, trackId: string): Part[] {
+/** The parts whose sound files are drawn, each with its file: those of the track at hand, or of the first that has some. */
+export function waveParts(song: Song, trackId: string): Pick<Wave, 'part' | 'audio'>[] {
   const withAudio = song.tracks.filter((t) => t.parts.some((p) => p.audio));
   const track = withAudio.find((t) => t.id === trackId) ?? withAudio.at(0);
-  return track?.parts.filter((p) => p.audio) ?? [];
+  return track?.parts.flatMap((part) => (part.audio ? [{ part, audio: part.audio }] : [])) ?? [];
 }
 
 /** Sound files over the real grid lines, each pixel from its lowest to its highest sample, and their hits. */
@@ -31,11 +31,8 @@ export function drawWaves(scene: Scene, waves: readonly Wave[]): void {
   const height = view.waveHeight();
   ctx.fillStyle = colors.line;
   ctx.fillRect(0, top, view.width(), 1);
-  ctx.font = `11px ${TEXT_FONT}`;
-  ctx.textAlign = 'right';
-  ctx.textBaseline = 'middle';
   ctx.fillStyle = colors.soft;
-  ctx.fillText('sound', KEYS_WIDTH - 6, top + height / 2);
+  sideLabel(ctx, 'sound', top + height / 2);
   clipped(ctx, KEYS_WIDTH, top + 1, view.notesWidth(), height - 1, () => {
     for (const wave of waves) {
       ctx.fillStyle = faint(colors.raised, 0.55);

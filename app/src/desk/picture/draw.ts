@@ -1,5 +1,5 @@
 import type { Palette } from '../../common/theme';
-import type { Viewport } from './viewport';
+import { KEYS_WIDTH, type Viewport } from './viewport';
 
 /** What every drawing function needs. */
 export interface Scene {
@@ -26,6 +26,14 @@ export function clipped(
   ctx.clip();
   draw();
   ctx.restore();
+}
+
+/** A word beside the picture, in the colour that is set. @param y its middle */
+export function sideLabel(ctx: CanvasRenderingContext2D, text: string, y: number): void {
+  ctx.font = `11px ${TEXT_FONT}`;
+  ctx.textAlign = 'right';
+  ctx.textBaseline = 'middle';
+  ctx.fillText(text, KEYS_WIDTH - 6, y);
 }
 
 /** A colour with part of its strength. */

@@ -205,7 +205,7 @@ export class TimingView {
       void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.cursorIndex()];
       void [this.selecting.ids(), this.gestures.box(), this.picture(), this.corrected()];
       // What is held grows with the playhead.
-      if (this.recorder.recording() && this.recorder.live()) this.player.position();
+      if (this.recorder.recording()) void [this.recorder.live(), this.player.position()];
       this.readView();
       this.painter?.redrawOverlay();
     });

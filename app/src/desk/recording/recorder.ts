@@ -166,9 +166,7 @@ export class Recorder implements OnDestroy {
     this.inputs.open.set(this.listened);
     this.plan = null;
     this.last = plan;
-    const song = this.song();
-    const stopped = song ? tempoOf(song).toMs(this.player.position()) : Infinity;
-    const count = this.put(plan, this.messages, stopped);
+    const count = this.put(plan, this.messages, this.player.position());
     this.liveTake.clear();
     if (count === 0) this.said.say('Nothing was played, so nothing was recorded.');
     void this.kept.clear(this.songId() ?? '');
@@ -245,7 +243,7 @@ export class Recorder implements OnDestroy {
   }
 
   /**
-   * @param stopped where recording ended, in ms of the song; left out, with the last thing that was played
+   * @param stopped where recording ended, in ticks; left out, with the last thing that was played
    * @returns how many notes came in
    */
   private put(plan: Plan, messages: readonly PlayedMessage[], stopped = 0): number {
@@ -258,7 +256,7 @@ export class Recorder implements OnDestroy {
     const { loop, punch } = plan;
     const endMs = messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
     // The playhead that is shown lags a little behind what is played.
-    const stop = Math.max(stopped, messages.at(-1)?.ms ?? 0);
+    const stop = Math.max(tempo.toMs(stopped), messages.at(-1)?.ms ?? 0);
     const end = loop ? tempo.toMs(loop.to) : Math.max(endMs, stop);
     // What is tried out while it counts in is no part of the take; a first note a hair early is.
     const begins = tempo.toMs(plan.from) - EARLY_FIRST;

@@ -3,6 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  effect,
   type ElementRef,
   inject,
   viewChild,
@@ -125,9 +126,8 @@ export class TakesBar {
   constructor() {
     afterRenderEffect(() => {
       const element = this.host()?.nativeElement;
-      void [this.theme.name(), this.view.left(), this.view.scale()];
       const width = this.view.width();
-      const height = this.drawn().length * TAKE_ROW;
+      const height = this.rounds().length * TAKE_ROW;
       if (this.canvas && this.canvas.element !== element) {
         this.canvas.canvas.destroy();
         this.canvas = null;
@@ -139,7 +139,11 @@ export class TakesBar {
         this.canvas = { element, canvas, layer };
       }
       this.canvas.canvas.resize(width, height);
-      this.canvas.layer.redraw();
+    });
+    // What goes by or changes colour is drawn anew on the same canvas.
+    effect(() => {
+      void [this.drawn(), this.theme.name(), this.view.left(), this.view.scale()];
+      this.canvas?.layer.redraw();
     });
   }
 

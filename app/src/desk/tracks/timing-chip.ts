@@ -7,7 +7,7 @@ import {
   partOffsets,
   type OffsetSummary,
 } from '@early-sparrow/core/insight';
-import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
+import type { Part, Song } from '@early-sparrow/core/song';
 import { Analyst } from '../fits/analyst';
 
 interface Tendency {
@@ -58,9 +58,7 @@ export class TimingChip {
   private readonly wandering = computed((): Tendency | null => {
     const lag = this.analyst?.of(this.part().notes)?.lag;
     if (!lag?.drifting) return null;
-    const { start } = this.part();
-    const beat = tempoOf(this.song()).between(start, start + this.song().ppq);
-    if (leavesBeat(lag, beat)) return { lean: 'on-line', mark: '○', text: 'not in these bars' };
+    if (leavesBeat(lag, this.part(), this.song())) return { lean: 'on-line', mark: '○', text: 'not in these bars' };
     const text = `wandering ±${Math.round(lag.wanderMs)} ms`;
     const size = Math.round(Math.abs(lag.ms));
     if (size <= 3) return { lean: 'on-line', mark: '●', text };

@@ -1,9 +1,8 @@
 import { z } from 'zod';
-import { isPedal, TickSchema, withRounds, type Part, type PartEvent } from '../../song';
+import { findPart, heldAt, letGo, sameControl, setAgain, TickSchema, withRounds, type Part } from '../../song';
 import { isTaken } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
-import { findPart } from '../../song';
 import type { PartsEdit } from './parts';
 
 const schema = z.object({
@@ -57,35 +56,11 @@ function cutContent(part: Content, at: number): [Content, Content] {
   return [
     {
       notes: part.notes.filter((n) => n.start < at),
-      events: [...before, ...held.map((e) => closed(e, at))],
+      events: [...before, ...held.map((e) => letGo(e, at))],
     },
     {
       notes: part.notes.filter((n) => n.start >= at),
-      events: [...held.map((e) => set(e, at)), ...after],
+      events: [...held.map((e) => setAgain(e, at)), ...after],
     },
   ];
-}
-
-/** The pedals that are down and the bends that are not in the middle after some events. */
-function heldAt(events: readonly PartEvent[]): PartEvent[] {
-  const last = new Map<string, PartEvent>();
-  for (const event of events) if (event.type === 'bend' || isPedal(event)) last.set(controlOf(event), event);
-  return [...last.values()].filter((e) => 'value' in e && e.value !== 0);
-}
-
-export function sameControl(a: PartEvent, b: PartEvent): boolean {
-  return controlOf(a) === controlOf(b);
-}
-
-function controlOf(event: PartEvent): string {
-  return `${event.type}.${event.channel}.${event.type === 'controller' ? event.controller : ''}`;
-}
-
-function set(event: PartEvent, tick: number): PartEvent {
-  const { take: _take, order: _order, fixed: _fixed, ...rest } = event;
-  return { ...rest, tick } as PartEvent;
-}
-
-function closed(event: PartEvent, tick: number): PartEvent {
-  return { ...set(event, tick), value: 0 };
 }

@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { byPlace, findPart, type Exception, type Note, type OwnSet, type Part } from '../../song';
+import { byPlace, findPart, sameControl, type Exception, type Note, type OwnSet, type Part } from '../../song';
 import { base, isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
-import { sameControl } from './part-cut';
 import type { PartsEdit } from './parts';
 
 const schema = z.object({
