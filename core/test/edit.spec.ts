@@ -83,6 +83,18 @@ describe('edits', () => {
     );
   });
 
+  it('give a part its span back though a note had come to lie inside of the new one', () => {
+    const lone = { ...part(base), start: 960, end: 3840, notes: [note(0, 700), note(1, 2000)], events: [] };
+    const s = { ...base, tracks: [{ ...base.tracks[0], parts: [lone] }] };
+    const wider = doEdit(startHistory(s), { kind: 'part-span', name: 'x', part: lone.id, start: 600, end: 3840 });
+    if (isProblem(wider)) throw new Error(wider.problem);
+    expect(undo(wider).song).toEqual(s);
+    expect(redo(undo(wider)).song).toEqual(wider.song);
+    // By hand it is not made so: the note would be left out.
+    const narrower = { kind: 'part-span', name: 'x', part: lone.id, start: 960, end: 3840 } as const;
+    expect(isProblem(doEdit(wider, narrower))).toBe(true);
+  });
+
   it('keep a song such that it is read from storage again, and written', () => {
     fc.assert(
       fc.property(fc.array(anyStep, { maxLength: 20 }), (steps) => {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { TickSchema } from '../../song';
+import { TickSchema, type Note } from '../../song';
 import { outside, spanProblem } from '../fit';
 import { base, kind, problem } from '../kind';
 import { onPart } from '../on';
@@ -10,6 +10,8 @@ const schema = z.object({
   part: z.string(),
   start: TickSchema,
   end: TickSchema,
+  /** Ids of notes that may lie outside: where it takes a step back before which they did. */
+  outside: z.array(z.int()).optional(),
 });
 type PartSpan = z.infer<typeof schema>;
 
@@ -23,10 +25,18 @@ export const partSpan = kind<PartSpan>({
       if (wrong) return problem(wrong);
       // What lay outside before, such as a first note a hair early, may stay so.
       const all = [part, ...(part.takes?.others ?? [])].flatMap((round) => round.notes);
-      const inside = all.filter((n) => n.start >= part.start && n.start < part.end);
-      const out = outside(inside, start, end);
+      const isInside = (n: Note) => n.start >= part.start && n.start < part.end;
+      const free = new Set(edit.outside);
+      const out = outside(
+        all.filter((n) => isInside(n) && !free.has(n.id)),
+        start,
+        end,
+      );
       if (out) return problem(`“${part.name}” has ${out} there. Cut it at that place first.`);
-      return { part: { ...part, start, end }, inverse: { ...edit, start: part.start, end: part.end } };
+      const lay = all.filter((n) => !isInside(n)).map((n) => n.id);
+      const { outside: _outside, ...same } = edit;
+      const inverse = { ...same, start: part.start, end: part.end, ...(lay.length > 0 ? { outside: lay } : {}) };
+      return { part: { ...part, start, end }, inverse };
     }),
   covers: (inverse, next) => inverse.part === next.part,
 });
