@@ -166,6 +166,22 @@ describe('a recording', () => {
     expect(done(after, inverse).song.tracks).toEqual(s.tracks);
   });
 
+  it('chooses no round in which only a pedal was held over', () => {
+    const s = empty();
+    const pedal = (ms: number, value: number, round: number): PlayedMessage => ({
+      ms,
+      round,
+      bytes: [0xb0, 64, value],
+    });
+    const how = { ...HOW, end: 2000, begin: 0 };
+    const rounds = collect([on(10, 60), off(400, 60), pedal(900, 127, 0), pedal(300, 0, 1)], how);
+    const [part] = done(s, recordedEdit(s, rounds, into(s))).song.tracks[0].parts;
+    expect(part.notes).toHaveLength(1);
+    expect(part.takes).toBeUndefined();
+    expect(part.events.map((e) => 'value' in e && e.value)).toEqual([127, 0]);
+    expect(recordedEdit(s, collect([pedal(900, 127, 0)], how), into(s))).toBeNull();
+  });
+
   it('of several rounds keeps each as a take; choosing and mixing lose nothing and are undone', () => {
     const s = empty();
     const rounds = collect(

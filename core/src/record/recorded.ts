@@ -32,7 +32,7 @@ export interface Recording {
 
 /**
  * The edit that puts what was played into a song: one step, whatever was recorded. Several rounds become takes of a
- * new part, of which the last whole one is chosen. Null where nothing was played.
+ * new part, of which the last is chosen. Null where nothing was played.
  */
 export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording): Edit | null {
   const played = rounds.filter((r) => r.notes.length + r.events.length > 0);
@@ -49,7 +49,10 @@ export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording
     const merged = mergedPart(to.into, notes, events, to.replace);
     return { ...whole, remove: [to.into.id], add: [merged] };
   }
-  const takes = played.map((r, k) => ({
+  // Where no key was struck there is nothing to choose: a pedal that was held over makes no take.
+  const struck = played.filter((r) => r.notes.length > 0);
+  if (struck.length === 0) return null;
+  const takes = struck.map((r, k) => ({
     id: `take${nextId++}`,
     name: `Take ${k + 1}`,
     notes: withIds(r.notes),

@@ -114,7 +114,6 @@ export class AudioImport {
     if (track) this.store.dispatch(DeskActions.selectTrack({ trackId: track.id }));
     if (!kept)
       this.said.say(`${heard.name} plays along until this page is closed: the browser has no room to keep its sound.`);
-    else if (heard.hits.length === 0) this.said.say(`${heard.name} plays along. Nothing is struck in it.`);
   }
 
   /** Listens to a file, up to where one says how it is to lie in the song. */
@@ -137,6 +136,11 @@ export class AudioImport {
       const { signal } = asked;
       const told = (share: number) => this.progress.set(share);
       const hits = await this.link.ask((api, tell) => api.hits(sidesOf(sound), sound.rate, tell), { signal, told });
+      // The desk shows tracks that have notes: without a hit there would be nothing to take in hand.
+      if (hits.length === 0) {
+        this.said.say(`Nothing is struck in ${file.name}. Bring in a recording with hits, such as a drum loop.`);
+        return;
+      }
       const peaks = await this.files.draw(sound);
       if (signal.aborted) return;
       const song = this.song();
