@@ -12,6 +12,7 @@ import type { Heard, InputSource } from '../src/input/source';
 import { WebMidi } from '../src/input/web-midi';
 import { Player } from '../src/sound/player';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
+import { HandingOver } from '../src/state/handing-over';
 import { PlayedStore, type Plan, type Unfinished } from '../src/storage/played-store';
 import { provideDeskStore } from './store';
 
@@ -23,16 +24,23 @@ class Playing {
   readonly loopOn = signal(false);
   readonly loop = signal({ from: 0, to: 0 });
   readonly position = signal(0);
+  readonly round = signal(0);
+  readonly began = signal({ tick: 0 });
   readonly lived: MidiBytes[] = [];
   heardAt(at: number): { ms: number; round: number } | null {
     return this.playing() ? { ms: at, round: 0 } : null;
   }
   play(): Promise<void> {
     this.playing.set(true);
+    this.began.set({ tick: this.position() });
     return Promise.resolve();
   }
   stop(): void {
     this.playing.set(false);
+  }
+  seek(tick: number): void {
+    this.position.set(tick);
+    this.began.set({ tick });
   }
   live(_track: string, bytes: MidiBytes): void {
     this.lived.push(bytes);
@@ -63,7 +71,7 @@ describe('the recorder', () => {
   let store: Store;
   let inputs: Inputs;
   const keyboard = new Keyboard();
-  const kept: { plan: Plan; messages: Unfinished['messages'] }[] = [];
+  const kept: Unfinished[] = [];
   const current = (): Song => store.selectSignal(deskFeature.selectSong)()!;
   const record = async (play: () => void) => {
     await recorder.start();
@@ -78,12 +86,12 @@ describe('the recorder', () => {
     kept.length = 0;
     player = new Playing();
     const played = {
-      add: (_song: string, _began: string, plan: Plan, messages: Unfinished['messages']) => {
-        kept.push({ plan, messages });
+      add: (_song: string, began: string, plan: Plan, messages: Unfinished['messages']) => {
+        kept.push({ began, plan, messages });
         return Promise.resolve();
       },
-      clear: () => {
-        kept.length = 0;
+      clear: (_song: string, began: string) => {
+        kept.splice(0, kept.length, ...kept.filter((k) => k.began !== began));
         return Promise.resolve();
       },
       unfinished: () => Promise.resolve([...kept]),
@@ -195,6 +203,116 @@ describe('the recorder', () => {
     expect(TestBed.inject(Said).text()).toMatch(/What was played is in a track of its own/);
   });
 
+  it('goes on behind the song’s end', async () => {
+    player.position.set(9600);
+    await record(() => keyboard.note(64, 5200));
+    expect(current().tracks[1].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([[64, 9984]]);
+  });
+
+  it('keeps what was played before and after a jump, in time too', async () => {
+    player.position.set(3840);
+    await record(() => {
+      keyboard.note(64, 2100);
+      keyboard.send([0x90, 65, 90], 2500);
+      player.seek(0);
+      TestBed.tick();
+      keyboard.note(66, 100);
+    });
+    const { notes } = current().tracks[1].parts[0];
+    expect(notes.map((n) => [n.pitch, n.start])).toEqual([
+      [66, 192],
+      [64, 4032],
+      [65, 4800],
+    ]);
+    // What was held when the song jumped ends there.
+    expect(notes[2].length).toBeLessThan(100);
+  });
+
+  it('begins before the punch range where the playhead is behind it', async () => {
+    recorder.into.set('add');
+    recorder.punch.set(true);
+    player.loop.set({ from: 3840, to: 5760 });
+    player.position.set(9600);
+    await record(() => keyboard.note(64, 2100));
+    expect(player.began()).toEqual({ tick: 0 });
+    expect(current().tracks[0].parts[0].notes.map((n) => n.pitch)).toContain(64);
+  });
+
+  it('offers what was played outside of the punch range', async () => {
+    recorder.punch.set(true);
+    player.loop.set({ from: 3840, to: 5760 });
+    const before = current();
+    await record(() => keyboard.note(64, 500));
+    expect(current()).toBe(before);
+    expect(TestBed.inject(Said).text()).toMatch(/Nothing was played in the range. one note outside it can be added/i);
+    recorder.fetchOutside();
+    expect(current().tracks[1].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([[64, 960]]);
+    expect(recorder.outside()).toEqual([]);
+  });
+
+  it('takes the place of no more than was played over', async () => {
+    recorder.into.set('replace');
+    player.loop.set({ from: 0, to: 3840 });
+    player.loopOn.set(true);
+    await record(() => {
+      keyboard.note(70, 200);
+      keyboard.note(71, 700);
+    });
+    // The note at 2000 lies in the loop, behind the place where recording stopped.
+    expect(current().tracks[0].parts[0].notes.map((n) => [n.pitch, n.start])).toEqual([
+      [70, 384],
+      [71, 1344],
+      [60, 2000],
+    ]);
+  });
+
+  it('asks for the right to write before it begins, and does not begin without', async () => {
+    store.dispatch(DeskActions.roleChanged({ role: 'reader' }));
+    const asked = recorder.start();
+    expect(recorder.recording()).toBe(false);
+    store.dispatch(DeskActions.roleChanged({ role: 'writer' }));
+    await asked;
+    expect(recorder.recording()).toBe(true);
+  });
+
+  it('keeps what was played where another tab takes the song over, and brings it back', async () => {
+    await recorder.start();
+    TestBed.tick();
+    keyboard.note(64, 500);
+    store.dispatch(DeskActions.roleChanged({ role: 'reader' }));
+    TestBed.tick();
+    expect(recorder.recording()).toBe(false);
+    expect(current().tracks).toHaveLength(1);
+    expect(kept).toHaveLength(1);
+    expect(TestBed.inject(Said).text()).toMatch(/What you played is kept/);
+    store.dispatch(DeskActions.roleChanged({ role: 'writer' }));
+    await recorder.recover();
+    expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([64]);
+  });
+
+  it('hands a song over with all that was played', async () => {
+    await recorder.start();
+    TestBed.tick();
+    keyboard.note(64, 500);
+    TestBed.inject(HandingOver).endAll();
+    expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([64]);
+  });
+
+  it('forgets a recording only once its step is on the disk, and brings in none twice', async () => {
+    store.dispatch(DeskActions.writing({ state: { unsaved: 1, trouble: null } }));
+    await record(() => keyboard.note(64, 500));
+    expect(kept).toHaveLength(1);
+    store.dispatch(DeskActions.writing({ state: { unsaved: 1, trouble: 'failed' } }));
+    TestBed.tick();
+    expect(kept).toHaveLength(1);
+    // The step was written, but its messages were not forgotten yet: another page opens the song.
+    await recorder.recover();
+    expect(current().tracks).toHaveLength(2);
+    store.dispatch(DeskActions.writing({ state: { unsaved: 0, trouble: null } }));
+    TestBed.tick();
+    expect(kept).toHaveLength(0);
+  });
+
   it('says so where punching has no range, and where nothing was played', async () => {
     recorder.punch.set(true);
     await recorder.start();
@@ -215,15 +333,10 @@ describe('the recorder', () => {
     keyboard.note(51, 3000);
     await record(() => keyboard.note(52, 3400));
     // A bar is two seconds: the first note is too long ago.
-    expect(
-      recorder
-        .before()
-        .filter((m) => m.bytes[0] === 0x90)
-        .map((m) => m.bytes[1]),
-    ).toEqual([51]);
-    recorder.fetchBefore();
+    expect(recorder.outside().map((n) => n.pitch)).toEqual([51]);
+    recorder.fetchOutside();
     expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([51, 52]);
-    expect(recorder.before()).toEqual([]);
+    expect(recorder.outside()).toEqual([]);
   });
 
   it('goes on when its device is unplugged, and says so', async () => {
@@ -255,7 +368,7 @@ describe('the recorder', () => {
     player.stop();
     TestBed.tick();
     store.dispatch(DeskActions.undo());
-    kept.push(...left);
+    kept.push(...left.map((one) => ({ ...one, began: 'another page' })));
     await recorder.recover();
     expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([64]);
     expect(TestBed.inject(Said).text()).toMatch(/brought back: one note/);

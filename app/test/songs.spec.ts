@@ -36,7 +36,7 @@ describe('songs in the browser', () => {
     const id = await songs.add(base);
     await songs.rename(id, 'Other');
     expect(await nameOf(id)).toBe('Other');
-    expect((await songs.open(id))?.history.undo.map((e) => e.name)).toEqual(['Rename the song']);
+    expect((await songs.open(id))?.history.undo.map((s) => s.edit.name)).toEqual(['Rename the song']);
     await songs.duplicate(id);
     expect((await firstValueFrom(from(songs.list$))).some((s) => s.name === 'Other (copy)')).toBe(true);
   });

@@ -95,6 +95,9 @@ describe('treating and selecting', () => {
     undo();
     undo();
     expect(song$()).toEqual(before);
+    // Undo gives back what was selected.
+    expect(selecting.ids()).toEqual([0]);
+    selecting.select([]);
     selecting.erase();
     expect(song$()).toEqual(before);
   });

@@ -13,7 +13,7 @@ import {
   type History,
 } from '@early-sparrow/core/edit';
 import { writeSmf } from '@early-sparrow/core/smf';
-import { readSong, SongFormatError, songFault, type Part, type Song } from '@early-sparrow/core/song';
+import { contentsOf, heldAt, readSong, SongFormatError, songFault, type Part, type Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { applied, note, part, treatment } from './build';
 import { MAKE, twoTracks } from './make-edits';
@@ -80,6 +80,25 @@ describe('edits', () => {
         expect(history.undo).toHaveLength(depth);
       }),
       { numRuns: 400 },
+    );
+  });
+
+  it('in any order leave no pedal or bend held at the end of a part or take where none was before', () => {
+    const heldAtEnds = (s: Song) =>
+      new Set(
+        s.tracks.flatMap((t) =>
+          t.parts.flatMap((p) => contentsOf(p).flatMap((c) => heldAt(c.events).map((e) => `${e.type} ${e.channel}`))),
+        ),
+      );
+    // Events alone are what the user puts in; all else must close what it opens.
+    const steps = fc.array(anyStep.filter(({ kind }) => kind !== 'events'), { maxLength: 25 });
+    const before = heldAtEnds(base);
+    fc.assert(
+      fc.property(steps, (all) => {
+        const { song: s } = all.reduce(go, startHistory(base));
+        for (const held of heldAtEnds(s)) expect(before).toContain(held);
+      }),
+      { numRuns: 300 },
     );
   });
 
@@ -161,6 +180,17 @@ describe('edits', () => {
     // Another note is another step.
     const other: Edit = { ...changeNotes('Move one note', part(base), [note(2, 1900)]), joins: true };
     expect((doEdit(history, other) as History).undo).toHaveLength(2);
+    // So is a key that is held, however often it repeats; a pause or another gesture begins anew.
+    const pressed = (by: number, at: number, how = 'nudge'): Edit => {
+      const { joins: _joins, ...edit } = nudge(by);
+      return { ...edit, name: `Move by ${by}`, how, at };
+    };
+    let keys = startHistory(base);
+    for (let k = 1; k <= 100; k++) keys = doEdit(keys, pressed(k, k * 1000)) as History;
+    expect(keys.undo).toHaveLength(1);
+    expect(json(undo(keys).song)).toBe(json(base));
+    expect((doEdit(keys, pressed(5, 104_000)) as History).undo).toHaveLength(2);
+    expect((doEdit(keys, pressed(5, 100_001, 'drag')) as History).undo).toHaveLength(2);
     // After an undo a step begins anew.
     expect((doEdit(undo(history), nudge(4)) as History).undo).toHaveLength(1);
   });

@@ -1,4 +1,4 @@
-import { addPart, addTrack, movePart, type Edit, type SimpleEdit } from '@early-sparrow/core/edit';
+import { addPart, addTrack, applyEdit, isProblem, movePart, type Edit, type SimpleEdit } from '@early-sparrow/core/edit';
 import { HEARD, newTrack, type Part, type Song } from '@early-sparrow/core/song';
 import { note, part, song, treatment, withEvents } from './build';
 
@@ -110,7 +110,7 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
         part: p.id,
         remove: some.map((x) => x.id),
         add: n(4) ? [...changed, ...fresh] : [],
-        ...(n(3) === 0 ? { joins: true } : {}),
+        ...(n(3) === 0 ? { how: 'nudge', at: 1000 } : n(3) === 0 ? { joins: true } : {}),
       };
     }),
   events: (s, n) =>
@@ -160,7 +160,10 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
         : addPart(s, t, 'New', n(9) * 1920, n(9) * 1920 + 1920),
     ),
   'part-move': (s, n) =>
-    withPart(s, n, (p) => movePart(s, p.id, s.tracks[n(s.tracks.length)].id, n(16000) - 8000, n(2) ? 'cut' : 'refuse')),
+    withPart(s, n, (p) => {
+      const edit = movePart(s, p.id, s.tracks[n(s.tracks.length)].id, n(16000) - 8000, n(2) ? 'cut' : 'refuse');
+      return edit && isProblem(edit) ? null : edit;
+    }),
   'part-span': (s, n) =>
     withPart(s, n, (p) => ({
       kind: 'part-span',
@@ -177,6 +180,14 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
       at: p.start + n(p.end - p.start + 2),
       id: s.nextId,
     })),
+  // It takes a cut back and nothing else, so it is made with one.
+  'part-uncut': (s, n) =>
+    withPart(s, n, (p) => {
+      const cut = { kind: 'part-cut', name: 'x', part: p.id, at: p.start + 1 + n(p.end - p.start), id: s.nextId } as const;
+      const done = applyEdit(s, cut);
+      if (isProblem(done) || done.inverse.kind === 'several') return null;
+      return { kind: 'several', name: 'x', edits: [cut, done.inverse] };
+    }),
   'part-join': (s, n) =>
     withPart(s, n, (p, t) => {
       const { parts } = s.tracks.find((x) => x.id === t) ?? s.tracks[0];

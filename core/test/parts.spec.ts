@@ -1,4 +1,4 @@
-import { applyEdit, movePart } from '@early-sparrow/core/edit';
+import { applyEdit, isProblem, movePart } from '@early-sparrow/core/edit';
 import type { Part, Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { applied, treatment } from './build';
@@ -63,13 +63,13 @@ describe('parts', () => {
   });
 
   it('are refused on another part, or cut it, as is wished', () => {
-    const refused = movePart(base, 'p', 't5', 1920, 'refuse');
-    expect(refused && applyEdit(base, refused)).toMatchObject({
+    expect(movePart(base, 'p', 't5', 1920, 'refuse')).toMatchObject({
       problem: expect.stringContaining('“Other”') as string,
     });
     const edit = movePart(base, 'p', 't5', 1920, 'cut');
-    const after = edit && applied(base, edit).song.tracks[1].parts;
-    expect(after?.map((p) => [p.start, p.end])).toEqual([
+    if (!edit || isProblem(edit)) throw new Error('It was not made.');
+    const after = applied(base, edit).song.tracks[1].parts;
+    expect(after.map((p) => [p.start, p.end])).toEqual([
       [1920, 5760],
       [5760, 7680],
     ]);

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { applyEdit, isProblem } from '@early-sparrow/core/edit';
+import { applyEdit, isProblem, type Edit } from '@early-sparrow/core/edit';
 import { median } from '@early-sparrow/core/maths';
 import {
   calibrate,
@@ -15,13 +15,15 @@ import {
   type PlayedMessage,
   type Practice,
 } from '@early-sparrow/core/record';
-import { newSong, newTrack, roundsOf, songFault, tempoOf, type Part, type Song } from '@early-sparrow/core/song';
+import { gridLines } from '@early-sparrow/core/grid';
+import { DEFAULT_TREATMENT, newSong, newTrack, roundsOf, songFault, tempoOf, timeOf, type Part, type PartEvent, type Song } from '@early-sparrow/core/song';
 import { note, song } from './build';
 import { score } from './scores';
 
 /** 120 BPM: 1.92 ticks a ms. */
 const tempo = tempoOf(newSong('x'));
-const HOW: Collecting = { tempo, latency: 0, end: 4000, stopped: 4000, begin: null, channel: null, punch: null };
+const SIXTEENTHS = gridLines(DEFAULT_TREATMENT.quantize.grid, timeOf(newSong('x')));
+const HOW: Collecting = { lines: SIXTEENTHS, tempo, latency: 0, end: 4000, stopped: 4000, begin: null, channel: null, punch: null };
 const on = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x90, pitch, 80] });
 const off = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x80, pitch, 64] });
 const places = (rounds: ReturnType<typeof collect>) =>
@@ -68,6 +70,29 @@ describe('what is played in', () => {
       ],
       [[64, 0, expect.any(Number)]],
     ]);
+  });
+
+  it('in a round keeps its late last notes: what is nearer to its own line than to the end of the loop is its own', () => {
+    const how = { ...HOW, begin: 0, end: 2000 };
+    // The last sixteenth lies at 1875 ms, the middle to the loop's end at 1937.5.
+    const rounds = collect([on(1930, 60), off(30, 60, 1), on(1945, 61, 1), off(10, 61, 2), on(900, 62, 2)], how);
+    expect(rounds.map((r) => r.notes.map((n) => [n.pitch, n.start]))).toEqual([
+      [[60, 3706]],
+      [],
+      [
+        [61, 0],
+        [62, 1728],
+      ],
+    ]);
+    // A short hit just before the end is the next round's too, unless there is none.
+    const hits = [on(1990, 63), off(1995, 63), on(1990, 64, 1), off(1995, 64, 1)];
+    expect(collect(hits, how).map((r) => r.notes.map((n) => n.pitch))).toEqual([[], [63, 64]]);
+  });
+
+  it('into a punch range keeps an early downbeat, and leaves the early one of what follows', () => {
+    const how = { ...HOW, punch: { from: 500, to: 1500 } };
+    const [round] = collect([on(470, 60), off(600, 60), on(1470, 61), off(1600, 61)], how);
+    expect(round.notes.map((n) => [n.pitch, n.start])).toEqual([[60, 902]]);
   });
 
   it('inside a punch range only is kept, pedals and bends too', () => {
@@ -146,21 +171,26 @@ describe('a recording', () => {
   const into = (s: Song) => ({
     track: s.tracks[0],
     into: null as Part | null,
-    replace: null,
+    replace: [],
     treatment: null,
     name: 'Record Keys',
     from: 0,
     to: 3840,
   });
-  const done = (s: Song, edit: ReturnType<typeof recordedEdit>) => {
-    const result = applyEdit(s, edit!);
+  const made = (...of: Parameters<typeof recordedEdit>): Edit => {
+    const step = recordedEdit(...of);
+    if (!step || isProblem(step)) throw new Error('It was not made.');
+    return step.edit;
+  };
+  const done = (s: Song, edit: Edit) => {
+    const result = applyEdit(s, edit);
     if (isProblem(result)) throw new Error(result.problem);
     return result;
   };
 
   it('of one round is a part, and undo takes it back', () => {
     const s = empty();
-    const { song: after, inverse } = done(s, recordedEdit(s, collect([on(10, 60), off(400, 60)], HOW), into(s)));
+    const { song: after, inverse } = done(s, made(s, collect([on(10, 60), off(400, 60)], HOW), into(s)));
     expect(after.tracks[0].parts[0].notes).toHaveLength(1);
     expect(songFault(after)).toBeNull();
     expect(done(after, inverse).song.tracks).toEqual(s.tracks);
@@ -175,7 +205,7 @@ describe('a recording', () => {
     });
     const how = { ...HOW, end: 2000, begin: 0 };
     const rounds = collect([on(10, 60), off(400, 60), pedal(900, 127, 0), pedal(300, 0, 1)], how);
-    const [part] = done(s, recordedEdit(s, rounds, into(s))).song.tracks[0].parts;
+    const [part] = done(s, made(s, rounds, into(s))).song.tracks[0].parts;
     expect(part.notes).toHaveLength(1);
     expect(part.takes).toBeUndefined();
     expect(part.events.map((e) => 'value' in e && e.value)).toEqual([127, 0]);
@@ -192,7 +222,7 @@ describe('a recording', () => {
         begin: 0,
       },
     );
-    const { song: after } = done(s, recordedEdit(s, rounds, into(s)));
+    const { song: after } = done(s, made(s, rounds, into(s)));
     const part = after.tracks[0].parts[0];
     expect(roundsOf(part).map((r) => r.notes.map((n) => n.pitch))).toEqual([[60], [61], [62]]);
     expect(part.takes?.chosen.name).toBe('Take 3');
@@ -221,10 +251,46 @@ describe('a recording', () => {
     const [track] = s.tracks;
     const rounds = collect([on(100, 72), off(200, 72)], HOW);
     const to = { ...into(s), track, into: track.parts[0] };
-    const added = done(s, recordedEdit(s, rounds, to)).song.tracks[0].parts[0];
+    const added = done(s, made(s, rounds, to)).song.tracks[0].parts[0];
     expect(added.notes.map((n) => n.start)).toEqual([100, 192, 2000]);
-    const replaced = done(s, recordedEdit(s, rounds, { ...to, replace: { from: 0, to: 960 } })).song.tracks[0].parts[0];
+    const replaced = done(s, made(s, rounds, { ...to, replace: [{ from: 0, to: 960 }] })).song.tracks[0].parts[0];
     expect(replaced.notes.map((n) => n.start)).toEqual([192, 2000]);
+  });
+
+  it('keeps for undo what it changed, however much is in the part', () => {
+    const s = song(Array.from({ length: 5000 }, (_, i) => note(i, i * 100)));
+    const [track] = s.tracks;
+    const rounds = collect([on(100, 72), off(200, 72)], HOW);
+    const { inverse } = done(s, made(s, rounds, { ...into(s), track, into: track.parts[0], replace: [{ from: 0, to: 960 }] }));
+    expect(JSON.stringify(inverse).length).toBeLessThan(3000);
+  });
+
+  it('leaves no pedal down that was not, and none up that goes on, where it takes the place of what was there', () => {
+    const pedal = (tick: number, value: number): PartEvent => ({ type: 'controller', channel: 0, controller: 64, tick, value });
+    const s = song([note(0, 100), note(1, 2000)]);
+    const [track] = s.tracks;
+    // Down before the stretch and up inside of it; and down inside and up after it.
+    const part = { ...track.parts[0], events: [pedal(50, 127), pedal(500, 0), pedal(800, 127), pedal(1500, 0)] };
+    const held = { ...s, tracks: [{ ...track, parts: [part] }] };
+    const rounds = collect([on(100, 72), off(200, 72)], HOW);
+    const to = { ...into(held), track: held.tracks[0], into: part, replace: [{ from: 192, to: 960 }] };
+    const after = done(held, made(held, rounds, to)).song.tracks[0].parts[0];
+    expect(after.events.map((e) => [e.tick, 'value' in e && e.value])).toEqual([
+      [50, 127],
+      [192, 0],
+      [960, 127],
+      [1500, 0],
+    ]);
+  });
+
+  it('before its part makes the part longer: nothing of it lies outside', () => {
+    const s = song([note(0, 4000), note(1, 5000)]);
+    const [track] = s.tracks;
+    const part = { ...track.parts[0], start: 3840 };
+    const late = { ...s, tracks: [{ ...track, parts: [part] }] };
+    const rounds = collect([on(500, 72), off(700, 72)], HOW);
+    const after = done(late, made(late, rounds, { ...into(late), track: late.tracks[0], into: part })).song.tracks[0];
+    expect(after.parts[0].start).toBe(960);
   });
 
   it('in which nothing was played is none', () => {

@@ -36,7 +36,7 @@ describe('a library of version 1', () => {
     const history = replayVersion1(snapshot, journal);
     const { song } = history;
     expect(song.name).toBe(kept.songName);
-    expect(history.undo.map((e) => e.name)).toEqual(kept.names);
+    expect(history.undo.map((s) => s.edit.name)).toEqual(kept.names);
     expect(base64(writeSmf(song, asPlayed(song)))).toBe(kept.played);
     expect(base64(writeSmf(song, perform(song, 'corrected')))).toBe(kept.corrected);
   });

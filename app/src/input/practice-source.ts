@@ -6,6 +6,14 @@ export type HeardAt = (at: number) => { readonly ms: number; readonly round: num
 
 /** How often it looks where the song is, in ms. */
 const LOOKS = 10;
+/** A page that was busy for longer than this did not play on. */
+const LATE = 2000;
+
+/** A loop in ms of the song. */
+interface Loop {
+  readonly from: number;
+  readonly to: number;
+}
 
 /** A simulated keyboard with a player at it, who hears the song and plays along. */
 export class PracticeSource implements InputSource {
@@ -16,10 +24,12 @@ export class PracticeSource implements InputSource {
     /** What is played in a round of the loop. */
     private readonly messages: (round: number) => readonly PracticeMessage[],
     private readonly heardAt: HeardAt,
+    private readonly loop: () => Loop | null = () => null,
   ) {}
 
   listen(heard: Heard): () => void {
-    let last: { ms: number; round: number } | null = null;
+    // Time that goes on through the turns of the loop, in ms.
+    let last: number | null = null;
     const timer = setInterval(() => {
       const at = performance.now();
       const now = this.heardAt(at);
@@ -27,11 +37,20 @@ export class PracticeSource implements InputSource {
         last = null;
         return;
       }
-      // After a jump or a new round it plays on from there.
-      const from = last && now.round === last.round && now.ms >= last.ms ? last.ms : now.ms - LOOKS;
-      for (const { ms, bytes } of this.messages(now.round))
-        if (ms > from && ms <= now.ms) heard(bytes, at - (now.ms - ms));
-      last = { ...now };
+      const loop = this.loop();
+      const length = loop ? loop.to - loop.from : 0;
+      const time = now.ms + now.round * length;
+      // After a jump the player goes on from there; over a turn of the loop nothing is left out, however late the look.
+      const from = last !== null && time >= last && time - last < LATE ? last : time - LOOKS;
+      for (const round of loop ? [now.round - 1, now.round, now.round + 1] : [now.round]) {
+        if (round < 0) continue;
+        for (const { ms, meant, bytes } of this.messages(round)) {
+          const when = ms + round * length;
+          const plays = !loop || (meant >= loop.from && meant < loop.to);
+          if (plays && when > from && when <= time) heard(bytes, at - (time - when));
+        }
+      }
+      last = time;
     }, LOOKS);
     return () => clearInterval(timer);
   }

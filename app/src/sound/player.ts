@@ -47,6 +47,8 @@ export class Player {
   readonly playing = signal(false);
   /** The playhead, in ticks. */
   readonly position = signal(0);
+  /** Turn of the loop that is heard, from 0. */
+  readonly round = signal(0);
   readonly loop = signal<Span>({ from: 0, to: 0 });
   readonly loopOn = signal(false);
   /** 1 as it is, 0.5 for close listening. */
@@ -94,8 +96,8 @@ export class Player {
   private readonly devices = new DevicePlayer((at) => this.device()?.heardAt(at)?.ms ?? null);
   /** The devices begin with the first leg of the audio engine. */
   private waiting = false;
-  /** Where playing began, in ticks. */
-  private began = 0;
+  /** Where playing began or jumped to last, in ticks; another object each time. */
+  readonly began = signal<{ readonly tick: number }>({ tick: 0 });
 
   constructor() {
     // What changes is heard at once; the engine knows the whole song, so that nothing here can make a note late.
@@ -126,7 +128,9 @@ export class Player {
     this.sendScores();
     this.sendTicks();
     this.sendRest();
-    const at = this.position() >= (this.until() ?? songEnd(song)) ? 0 : this.position();
+    // From its end a song begins anew, unless something is recorded behind it.
+    const over = !this.endless() && this.position() >= (this.until() ?? songEnd(song));
+    const at = over ? 0 : this.position();
     this.begin(song, device, at, this.settings.values().countIn);
     this.follow();
     this.sounds.want();
@@ -241,7 +245,8 @@ export class Player {
 
   private begin(song: Song, device: SoundDevice, tick: number, bars: number): void {
     device.begin();
-    this.began = tick;
+    this.began.set({ tick });
+    this.round.set(0);
     this.waiting = true;
     this.position.set(tick);
     device.say({ say: 'start', from: tempoOf(song).toMs(tick), lead: countIn(song, tick, bars) });
@@ -284,7 +289,7 @@ export class Player {
       this.waiting = false;
       const { leg } = told;
       // A count-in is heard here alone.
-      const begins = tempoOf(this.song() ?? NOTHING).toMs(this.began);
+      const begins = tempoOf(this.song() ?? NOTHING).toMs(this.began().tick);
       const at = this.device()?.timeOf(leg) ?? performance.now();
       this.devices.start(begins, at + ((begins - leg.ms) * 1000) / leg.msPerSecond);
     } else if (told.tell === 'ended') {
@@ -300,8 +305,11 @@ export class Player {
     const song = this.song();
     const device = this.device();
     if (!this.playing() || !song || !device) return;
-    const ms = device.position();
-    if (ms !== null) this.position.set(Math.max(0, tempoOf(song).toTick(Math.max(0, ms))));
+    const heard = device.heardAt();
+    if (heard) {
+      this.round.set(heard.round);
+      this.position.set(Math.max(0, tempoOf(song).toTick(Math.max(0, heard.ms))));
+    }
     this.level.set(device.level());
     if (device.gaps !== this.trouble().gaps) this.trouble.update((t) => ({ ...t, gaps: device.gaps }));
     this.frame = requestAnimationFrame(() => this.follow());

@@ -10,8 +10,9 @@ import {
   type Edit,
   type EditProblem,
   type History,
+  type Place,
 } from '@early-sparrow/core/edit';
-import { noteCount, type Part, type Song, type Track } from '@early-sparrow/core/song';
+import type { Part, Song, Track } from '@early-sparrow/core/song';
 import type { WriterState } from '../storage/song-writer';
 
 /** Which of the two a person hears and sees as the notes. */
@@ -19,6 +20,15 @@ export type Compare = 'played' | 'corrected';
 
 /** Whether this tab writes the song, or reads what another one writes. */
 export type Role = 'writer' | 'reader';
+
+/** Where the desk goes with an edit; what is left out stays as it is. */
+export type Goes = Partial<Place>;
+
+/** What became of the change of a number: null where it was accepted. */
+export interface Answer {
+  readonly n: number;
+  readonly refused: EditProblem | null;
+}
 
 export interface DeskState {
   readonly songId: string | null;
@@ -30,6 +40,8 @@ export interface DeskState {
   readonly deed: Deed | null;
   /** Why the last edit was not done; null where it was. */
   readonly refused: EditProblem | null;
+  /** The last answer to whoever asked for a change by number. */
+  readonly answer: Answer | null;
   /** A change that is being tried. Only the picture and the ear get it: no edit, file or store ever starts from it. */
   readonly preview: Edit | null;
   readonly trackId: string | null;
@@ -59,6 +71,7 @@ const initial: DeskState = {
   role: 'writer',
   deed: null,
   refused: null,
+  answer: null,
   preview: null,
   trackId: null,
   partId: null,
@@ -91,7 +104,10 @@ export const DeskActions = createActionGroup({
     /** The song as it is here is to be kept as one of its own. */
     'Keep Copy': emptyProps(),
     'Damage Dealt With': emptyProps(),
-    Edit: props<{ edit: Edit }>(),
+    /** A change; with a number where its maker wants to know what became of it. */
+    Edit: props<{ edit: Edit; goes?: Goes; n?: number }>(),
+    /** A change could not even be made: that is told. */
+    Refuse: props<{ problem: string }>(),
     Preview: props<{ edit: Edit | null }>(),
     Undo: emptyProps(),
     Redo: emptyProps(),
@@ -111,16 +127,80 @@ const READING: EditProblem = {
   problem: 'This song is open in another tab, which writes it. Take it over to change it here.',
 };
 
-/** What is being tried ends with every step, and with every one that is refused. */
-function done(state: DeskState, deed: Deed | null, history: History | EditProblem): DeskState {
-  if (isProblem(history)) return { ...untried(state), refused: history };
-  return { ...state, history, deed, refused: null, preview: null };
+const placeOf = ({ trackId, partId, setId, selection }: DeskState): Place => ({
+  track: trackId,
+  part: partId,
+  set: setId,
+  selection,
+});
+
+/** The desk at a place, as far as the song has it. What is being tried ends with every step. */
+function at(state: DeskState, history: History, place: Goes = {}): DeskState {
+  const { track, part, set, selection } = { ...placeOf(state), ...place };
+  const moved = track !== state.trackId || part !== state.partId;
+  return reconciled({
+    ...state,
+    history,
+    trackId: track,
+    partId: part,
+    setId: set,
+    selection,
+    also: moved ? [] : state.also,
+    preview: null,
+  });
 }
 
-function step(state: DeskState, deed: Deed | null): DeskState {
-  if (!state.history || !deed) return untried(state);
-  return done(state, deed, state.role === 'reader' ? { ...READING } : carryOut(state.history, deed));
+/**
+ * The one place in which selection, own settings, part and track at hand are brought in line with the song: whatever
+ * an edit, undo, redo or another tab did, they point at what is there.
+ */
+function reconciled(state: DeskState): DeskState {
+  const { history, trackId, partId, setId, selection, also } = state;
+  if (!history) return state;
+  const { tracks } = history.song;
+  const track = tracks.find((t) => t.id === trackId) ?? shownTracks(history.song).at(0) ?? null;
+  const part = partOf(track, track?.id === trackId ? partId : null);
+  const left = also.filter((id) => id !== track?.id && tracks.some((t) => t.id === id));
+  return {
+    ...state,
+    trackId: track?.id ?? null,
+    partId: part && part.id === partId ? partId : null,
+    setId: part?.sets.some((s) => s.id === setId) ? setId : null,
+    selection: inPart(selection, part),
+    also: left.length === also.length ? also : left,
+  };
 }
+
+/** The ids that are in a part; the same array where all are. */
+function inPart(ids: readonly number[], part: Part | null): readonly number[] {
+  if (ids.length === 0) return ids;
+  const wanted = new Set(ids);
+  const there = new Set<number>();
+  for (const { id } of part?.notes ?? []) if (wanted.has(id)) there.add(id);
+  return there.size === wanted.size ? ids : ids.filter((id) => there.has(id));
+}
+
+function edited(state: DeskState, edit: Edit): History | EditProblem {
+  if (!state.history) return { problem: 'No song is open.' };
+  return state.role === 'reader' ? READING : doEdit(state.history, edit, placeOf(state));
+}
+
+/** Undo and redo bring back where the user was then. */
+function step(state: DeskState, deed: Deed | null): DeskState {
+  const { history } = state;
+  if (!history || !deed) return untried(state);
+  if (state.role === 'reader') return refuse(state, READING);
+  const after = carryOut(history, deed, placeOf(state));
+  if (isProblem(after)) return refuse(state, after);
+  const place = (deed.act === 'undo' ? history.undo : history.redo).at(-1)?.place;
+  return { ...at(state, after, place), deed, refused: null };
+}
+
+/** A problem of its own each time, so that the same one is told again. */
+const refuse = (state: DeskState, { problem }: EditProblem): DeskState => ({
+  ...untried(state),
+  refused: { problem },
+});
 
 const untried = (state: DeskState): DeskState => (state.preview ? { ...state, preview: null } : state);
 
@@ -135,19 +215,22 @@ export const deskFeature = createFeature({
       history,
       role: role ?? 'writer',
       damage: damage ?? null,
-      trackId: tracksWithNotes(history.song)[0]?.id ?? null,
+      trackId: shownTracks(history.song).at(0)?.id ?? null,
     })),
     on(DeskActions.openFailed, (_, { problem }): DeskState => ({ ...initial, problem })),
     on(DeskActions.close, (): DeskState => initial),
-    on(DeskActions.followed, (state, { history }): DeskState => ({ ...state, history, preview: null })),
+    on(DeskActions.followed, (state, { history }): DeskState => at(state, history)),
     on(DeskActions.roleChanged, (state, { role }): DeskState => ({ ...state, role, preview: null })),
     on(DeskActions.writing, (state, { state: writing }): DeskState => ({ ...state, writing })),
     on(DeskActions.damageDealtWith, (state): DeskState => ({ ...state, damage: null })),
-    on(DeskActions.edit, (state, { edit }) => {
-      if (!state.history) return state;
-      const reading = state.role === 'reader';
-      return done(state, { act: 'do', edit }, reading ? { ...READING } : doEdit(state.history, edit));
+    on(DeskActions.edit, (state, { edit, goes, n }): DeskState => {
+      const history = edited(state, edit);
+      const after: DeskState = isProblem(history)
+        ? refuse(state, history)
+        : { ...at(state, history, goes), deed: { act: 'do', edit }, refused: null };
+      return n === undefined ? after : { ...after, answer: { n, refused: after.refused } };
     }),
+    on(DeskActions.refuse, (state, { problem }): DeskState => refuse(state, { problem })),
     on(DeskActions.preview, (state, { edit }): DeskState => (edit ? { ...state, preview: edit } : untried(state))),
     on(DeskActions.undo, (state) => step(state, state.history && undoing(state.history))),
     on(DeskActions.redo, (state) => step(state, state.history && redoing(state.history))),
@@ -188,19 +271,17 @@ export const deskFeature = createFeature({
       return tried && !isProblem(tried) ? tried.song : song;
     });
     const byId = (tracks: readonly Track[], id: string | null) => tracks.find((t) => t.id === id) ?? null;
-    const partAt = (track: Track | null, id: string | null): Part | null =>
-      track?.parts.find((p) => p.id === id) ?? track?.parts.find((p) => p.notes.length > 0) ?? null;
-    const selectTracks = createSelector(selectSong, (song) => (song ? tracksWithNotes(song) : []));
+    const selectTracks = createSelector(selectSong, (song) => (song ? shownTracks(song) : []));
     const selectTrack = createSelector(selectTracks, selectTrackId, byId);
-    const selectPart = createSelector(selectTrack, selectPartId, partAt);
-    const selectShownTracks = createSelector(selectShownSong, (song) => (song ? tracksWithNotes(song) : []));
+    const selectPart = createSelector(selectTrack, selectPartId, partOf);
+    const selectShownTracks = createSelector(selectShownSong, (song) => (song ? shownTracks(song) : []));
     const selectShownTrack = createSelector(selectShownTracks, selectTrackId, byId);
     const selectShownPart = createSelector(selectShownTrack, selectPart, (track, part) =>
-      partAt(track, part?.id ?? null),
+      partOf(track, part?.id ?? null),
     );
     /** What undo and redo would do, in words; null where there is nothing. */
-    const selectUndoName = createSelector(selectHistory, (h) => h?.undo.at(-1)?.name ?? null);
-    const selectRedoName = createSelector(selectHistory, (h) => h?.redo.at(-1)?.name ?? null);
+    const selectUndoName = createSelector(selectHistory, (h) => h?.undo.at(-1)?.edit.name ?? null);
+    const selectRedoName = createSelector(selectHistory, (h) => h?.redo.at(-1)?.edit.name ?? null);
     const selectUnsaved = createSelector(selectWriting, (w) => w.unsaved);
     return {
       selectSong,
@@ -218,6 +299,13 @@ export const deskFeature = createFeature({
   },
 });
 
-function tracksWithNotes(song: Song): readonly Track[] {
-  return song.tracks.filter((t) => noteCount(t) > 0);
+/** The tracks that the desk lists: those with parts. One without, such as a file's tempo track, has nothing to look at. */
+export function shownTracks(song: Song): readonly Track[] {
+  return song.tracks.filter((t) => t.parts.length > 0);
+}
+
+/** The part at hand in a track: the one that was chosen, else the first with notes, else the first. */
+function partOf(track: Track | null, id: string | null): Part | null {
+  const parts = track?.parts ?? [];
+  return parts.find((p) => p.id === id) ?? parts.find((p) => p.notes.length > 0) ?? parts.at(0) ?? null;
 }

@@ -25,6 +25,7 @@ import { SongStore } from '../storage/song-store';
 import { SongWriter } from '../storage/song-writer';
 import { WriterLock } from '../storage/writer-lock';
 import { DeskActions, deskFeature, type Role } from './desk.feature';
+import { HandingOver } from './handing-over';
 
 /** The list is told of a change once nothing more has changed for so many ms. */
 const IDLE_MS = 700;
@@ -55,6 +56,7 @@ export class KeepingEffects {
   private readonly songs = inject(SongStore);
   private readonly files = inject(FileStore);
   private readonly said = inject(Said);
+  private readonly handingOver = inject(HandingOver);
   private readonly state$ = this.store.select(deskFeature.selectDeskState);
   private held: Held | null = null;
   /** Counts openings, so that one that was overtaken notices. */
@@ -195,7 +197,10 @@ export class KeepingEffects {
       return null;
     }
     this.held = { songId, lock, writer: this.writer(songId, 0) };
-    lock.onAsked = () => this.held?.writer.flush() ?? Promise.resolve();
+    lock.onAsked = () => {
+      this.handingOver.endAll();
+      return this.held?.writer.flush() ?? Promise.resolve();
+    };
     lock.onLost = () => {
       this.held?.writer.stop();
       this.store.dispatch(DeskActions.roleChanged({ role: 'reader' }));

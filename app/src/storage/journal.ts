@@ -6,7 +6,9 @@ import {
   replayVersion1,
   startHistory,
   type Deed,
+  type Edit,
   type History,
+  type Step,
 } from '@early-sparrow/core/edit';
 import { readSong } from '@early-sparrow/core/song';
 import type { Database, JournalEntry, Snapshot } from './database';
@@ -128,7 +130,7 @@ export class Journal {
     const { snapshots, entries, journal } = this.database;
     await this.database.transaction('rw', snapshots, entries, journal, async () => {
       if ((await snapshots.where('id').equals(id).count()) === 0) throw new GoneError();
-      await snapshots.put({ id, song: history.song, n, undo: history.undo, redo: history.redo });
+      await snapshots.put({ id, song: history.song, n, undo: editsOf(history.undo), redo: editsOf(history.redo) });
       await entries.where('[song+n]').between([id, 0], [id, n], true, false).delete();
       await journal.where('song').equals(id).delete();
     });
@@ -150,12 +152,17 @@ export class Journal {
   }
 }
 
+/** What a snapshot keeps of steps: where the user was then is forgotten with the session. */
+export function editsOf(steps: readonly Step[]): readonly Edit[] {
+  return steps.map((s) => s.edit);
+}
+
 function historyOf({ song, undo, redo }: Snapshot): History {
   const start = startHistory(readSong(song));
   // A step of undo that cannot be read ends what can be undone, and costs nothing of the song.
   const readable = (steps: Snapshot['undo'] = []) => {
     const bad = steps.findLastIndex((e) => isProblem(readEdit(e)));
-    return steps.slice(bad + 1);
+    return steps.slice(bad + 1).map((edit): Step => ({ edit }));
   };
   return { ...start, undo: readable(undo), redo: readable(redo) };
 }

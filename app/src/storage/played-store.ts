@@ -5,6 +5,7 @@ import { SongStore } from './song-store';
 const MessageSchema = z.object({
   ms: z.number(),
   round: z.int().min(0),
+  pass: z.int().min(0).optional(),
   bytes: z.tuple([z.int().min(0).max(255), z.int().min(0).max(127), z.int().min(0).max(127)]).readonly(),
 });
 
@@ -27,6 +28,8 @@ export type Plan = Readonly<z.infer<typeof PlanSchema>>;
 
 /** What was played in and became no part yet: its tab was closed, or broke. */
 export interface Unfinished {
+  /** When it began: what it is known by. */
+  readonly began: string;
   readonly plan: Plan;
   readonly messages: readonly z.infer<typeof MessageSchema>[];
 }
@@ -41,9 +44,13 @@ export class PlayedStore {
     await this.songs.played.add({ song, began, plan, messages });
   }
 
-  /** It is in the song, or nobody wants it. */
-  async clear(song: string): Promise<void> {
-    await this.songs.played.where('song').equals(song).delete();
+  /** A recording is in the song and on the disk, or had nothing in it. */
+  async clear(song: string, began: string): Promise<void> {
+    await this.songs.played
+      .where('song')
+      .equals(song)
+      .filter((chunk) => chunk.began === began)
+      .delete();
   }
 
   /** What was left of recordings, each whole as far as it was written; what cannot be read is left out. */
@@ -55,7 +62,7 @@ export class PlayedStore {
       const messages = z.array(MessageSchema).safeParse(chunk.messages);
       if (!plan.success || !messages.success) continue;
       const known = found.get(chunk.began)?.messages ?? [];
-      found.set(chunk.began, { plan: plan.data, messages: [...known, ...messages.data] });
+      found.set(chunk.began, { began: chunk.began, plan: plan.data, messages: [...known, ...messages.data] });
     }
     return [...found.values()];
   }

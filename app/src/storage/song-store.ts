@@ -12,7 +12,7 @@ import {
   type SongInfo,
 } from './database';
 import { glanceOf } from './glance';
-import { Journal, type KeptSong } from './journal';
+import { editsOf, Journal, type KeptSong } from './journal';
 import { WriterLock } from './writer-lock';
 
 /** A song with all that belongs to it, for taking a deletion back. */
@@ -77,7 +77,7 @@ export class SongStore {
     const { song, undo, redo } = history;
     await this.database.transaction('rw', infos, snapshots, async () => {
       await infos.put(describe(id, song, now, now));
-      await snapshots.put({ id, song, n, undo, redo });
+      await snapshots.put({ id, song, n, undo: editsOf(undo), redo: editsOf(redo) });
     });
   }
 

@@ -1,6 +1,8 @@
 import { findPart, findTrack, newPart, newTrack, type Part, type Song } from '../song';
-import type { Edit, SimpleEdit } from './edit';
+import { Building } from './building';
+import type { Edit } from './edit';
 import { inTheWay } from './fit';
+import type { EditProblem } from './kind';
 
 /** The edit that adds an empty track at the end. */
 export function addTrack(song: Song, name: string): Edit {
@@ -18,29 +20,40 @@ export function addPart(song: Song, trackId: string, name: string, start: number
  * The edit that moves a part. What lies in the way is refused when it is applied, or cut out first, as is wished.
  * @param by ticks; back is negative
  */
-export function movePart(song: Song, partId: string, trackId: string, by: number, over: 'refuse' | 'cut'): Edit | null {
+export function movePart(
+  song: Song,
+  partId: string,
+  trackId: string,
+  by: number,
+  over: 'refuse' | 'cut',
+): Edit | EditProblem | null {
   const found = findPart(song, partId);
-  const track = findTrack(song, trackId);
-  if (!found || !track) return null;
+  if (!found || !findTrack(song, trackId)) return null;
   const { part } = found;
   const name = `Move ${part.name}`;
-  const move: SimpleEdit = { kind: 'part-move', name, part: partId, track: trackId, by };
-  if (over === 'refuse') return move;
-  const [start, end] = [part.start + by, part.end + by];
-  const edits: SimpleEdit[] = [];
-  let id = song.nextId;
-  const parts = track.parts.filter((p) => p.id !== partId);
-  for (let other: Part | undefined; (other = inTheWay({ ...track, parts }, start, end));) {
-    parts.splice(parts.indexOf(other), 1);
-    let inside = other.id;
-    if (other.start < start) {
-      edits.push({ kind: 'part-cut', name, part: inside, at: start, id });
-      inside = `p${id++}`;
+  const building = new Building(song);
+  if (over === 'cut') cutOut(building, trackId, partId, part.start + by, part.end + by, name);
+  return building.add({ kind: 'part-move', name, part: partId, track: trackId, by }).done(name);
+}
+
+/** Cuts what lies in a span out of a track, but for one part. */
+function cutOut(building: Building, trackId: string, except: string, start: number, end: number, name: string): void {
+  const other = (): Part | undefined => {
+    const track = findTrack(building.song, trackId);
+    return track && inTheWay(track, start, end, except);
+  };
+  for (let part = other(); part; part = other()) {
+    let inside = part.id;
+    if (part.start < start) {
+      const id = building.id();
+      building.add({ kind: 'part-cut', name, part: inside, at: start, id });
+      inside = `p${id}`;
     }
-    if (other.end > end) edits.push({ kind: 'part-cut', name, part: inside, at: end, id: id++ });
-    edits.push({ kind: 'parts', name, track: trackId, remove: [inside], add: [] });
+    if (part.end > end) building.add({ kind: 'part-cut', name, part: inside, at: end, id: building.id() });
+    const before = building.song;
+    building.add({ kind: 'parts', name, track: trackId, remove: [inside], add: [] });
+    if (building.song === before) return;
   }
-  return { kind: 'several', name, edits: [...edits, move] };
 }
 
 /** So many copies are made at most at one go. */
@@ -55,12 +68,11 @@ export function repeatPart(song: Song, partId: string, until: number): Edit | nu
   const next = track.parts[track.parts.indexOf(part) + 1] as Part | undefined;
   const end = Math.min(until, next?.start ?? until);
   const length = part.end - part.start;
-  const edits: SimpleEdit[] = [];
-  let id = song.nextId;
-  for (let at = part.end; at < end && at + length <= (next?.start ?? Infinity); at += length) {
-    if (edits.length === MOST_COPIES) break;
-    edits.push({ kind: 'part-copy', name, part: partId, track: track.id, at, id });
-    id += 1 + part.notes.length;
+  const building = new Building(song);
+  for (let at = part.end, k = 0; at < end && at + length <= (next?.start ?? Infinity); at += length) {
+    if (k++ === MOST_COPIES) break;
+    building.add({ kind: 'part-copy', name, part: partId, track: track.id, at, id: building.id() });
   }
-  return edits.length > 0 ? { kind: 'several', name, edits } : null;
+  const edit = building.done(name);
+  return edit && 'problem' in edit ? null : edit;
 }

@@ -16,6 +16,7 @@ import { partOn } from './kinds/part-on';
 import { partOneTake } from './kinds/part-one-take';
 import { partSpan } from './kinds/part-span';
 import { partTake } from './kinds/part-take';
+import { partUncut } from './kinds/part-uncut';
 import { partVersion } from './kinds/part-version';
 import { partVersions } from './kinds/part-versions';
 import { parts } from './kinds/parts';
@@ -42,6 +43,7 @@ const KINDS = {
   'part-move': partMove,
   'part-span': partSpan,
   'part-cut': partCut,
+  'part-uncut': partUncut,
   'part-join': partJoin,
   'part-copy': partCopy,
   'part-take': partTake,
@@ -117,10 +119,10 @@ export function applyEdit(song: Song, edit: Edit): Applied | EditProblem {
   return isProblem(done) ? done : { ...done, inverse: marked(done.inverse, edit) };
 }
 
-/** An inverse is called as what it takes back, and is a step of its own. */
-function marked<E extends Edit>(inverse: E, { name }: Edit): E {
-  const { joins: _joins, ...rest } = inverse;
-  return { ...rest, name } as E;
+/** An inverse is named after what it takes back, and says how and when that was done. */
+function marked<E extends Edit>(inverse: E, { name, how, at }: Edit): E {
+  const { joins: _joins, how: _how, at: _at, ...rest } = inverse;
+  return { ...rest, name, ...(how === undefined ? {} : { how }), ...(at === undefined ? {} : { at }) } as E;
 }
 
 function applySeveral(song: Song, edit: Several): Applied | EditProblem {

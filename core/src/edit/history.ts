@@ -2,12 +2,30 @@ import type { Song } from '../song';
 import { applyEdit, covers, readEdit, type Edit } from './edit';
 import { isProblem, problem, type EditProblem } from './kind';
 
+/** Where the user was in the song: what undo gives back along with it. */
+export interface Place {
+  readonly track: string | null;
+  readonly part: string | null;
+  /** Own settings that were open, by id. */
+  readonly set: string | null;
+  /** Selected notes by id. */
+  readonly selection: readonly number[];
+}
+
+/** A step that can be taken back or done again. */
+export interface Step {
+  /** What does that. */
+  readonly edit: Edit;
+  /** Where the user was before; unknown for steps of an earlier session. */
+  readonly place?: Place;
+}
+
 /** A song with what was done to it. Undo and redo never lose a step; a new edit clears what was undone. */
 export interface History {
   readonly song: Song;
   /** What takes back the last steps, the newest last. */
-  readonly undo: readonly Edit[];
-  readonly redo: readonly Edit[];
+  readonly undo: readonly Step[];
+  readonly redo: readonly Step[];
 }
 
 /** What can happen to a history. */
@@ -21,30 +39,32 @@ export interface Deed {
 
 /** Older steps are given up beyond this many. */
 export const MAX_STEPS = 1000;
+/** A repeated key goes on with its step if no more than this lies between two presses, in ms. */
+export const GOES_ON_MS = 3000;
 
 export function startHistory(song: Song): History {
   return { song, undo: [], redo: [] };
 }
 
 /**
- * Does an edit, once it has passed its schema: what is on screen is what a reload shows. An edit that joins the step
- * before makes one step with it.
+ * Does an edit, once it has passed its schema: what is on screen is what a reload shows. A nudge that goes on with the
+ * step before makes one step with it.
  */
-export function doEdit(history: History, edit: Edit): History | EditProblem {
+export function doEdit(history: History, edit: Edit, place?: Place): History | EditProblem {
   const read = readEdit(edit);
-  return isProblem(read) ? read : carryOut(history, { act: 'do', edit: read });
+  return isProblem(read) ? read : carryOut(history, { act: 'do', edit: read }, place);
 }
 
 /** What undo would do next; null where there is nothing. */
 export function undoing(history: History): Deed | null {
-  const edit = history.undo.at(-1);
-  return edit ? { act: 'undo', edit } : null;
+  const step = history.undo.at(-1);
+  return step ? { act: 'undo', edit: step.edit } : null;
 }
 
 /** What redo would do next; null where there is nothing. */
 export function redoing(history: History): Deed | null {
-  const edit = history.redo.at(-1);
-  return edit ? { act: 'redo', edit } : null;
+  const step = history.redo.at(-1);
+  return step ? { act: 'redo', edit: step.edit } : null;
 }
 
 /** Takes back the last step; the same history where there is none. */
@@ -61,20 +81,37 @@ export function redo(history: History): History {
   return after && !isProblem(after) ? after : history;
 }
 
-/** Carries out a deed whose edit was checked, as it happens or as a journal tells it. */
-export function carryOut(history: History, { act, edit }: Deed): History | EditProblem {
+/**
+ * Carries out a deed whose edit was checked, as it happens or as a journal tells it.
+ * @param place where the user is now
+ */
+export function carryOut(history: History, { act, edit }: Deed, place?: Place): History | EditProblem {
   const done = applyEdit(history.song, edit);
   if (isProblem(done)) return done;
   const { song, inverse } = done;
+  const step: Step = place ? { edit: inverse, place } : { edit: inverse };
   if (act === 'undo') {
-    return { song, undo: history.undo.slice(0, -1), redo: [...history.redo, inverse] };
+    return { song, undo: history.undo.slice(0, -1), redo: [...history.redo, step] };
   }
-  if (act === 'redo') return { song, undo: [...history.undo, inverse], redo: history.redo.slice(0, -1) };
+  if (act === 'redo') return { song, undo: [...history.undo, step], redo: history.redo.slice(0, -1) };
   const last = history.undo.at(-1);
-  const joins = edit.joins && last?.name === edit.name && history.redo.length === 0;
-  if (joins && covers(last, edit)) return { ...history, song };
-  return { song, undo: [...history.undo, inverse].slice(-MAX_STEPS), redo: [] };
+  if (last && history.redo.length === 0 && goesOn(last.edit, edit) && covers(last.edit, edit)) {
+    if (edit.at === undefined) return { ...history, song };
+    // A key that is held goes on from its last press.
+    return { ...history, song, undo: [...history.undo.slice(0, -1), { ...last, edit: { ...last.edit, at: edit.at } }] };
+  }
+  return { song, undo: [...history.undo, step].slice(-MAX_STEPS), redo: [] };
 }
+
+/** Whether an edit continues what the user was doing in the step before. */
+function goesOn(last: Edit, edit: Edit): boolean {
+  if (edit.joins) return last.name === edit.name;
+  if (edit.how === undefined || edit.how !== last.how || !edit.how.startsWith(NUDGE)) return false;
+  return (edit.at ?? 0) - (last.at ?? 0) <= GOES_ON_MS;
+}
+
+/** How the `how` of edits begins that go on with each other. */
+export const NUDGE = 'nudge';
 
 /** A deed that was read from a journal, checked. */
 export function readDeed(value: unknown): Deed | EditProblem {

@@ -1,3 +1,5 @@
+export { Building } from './building';
+export { changePart, eventsEdit, spanWith } from './change-part';
 export * from './commands';
 export { applyEdit, EDIT_KINDS, readEdit, type Applied, type Edit, type EditKindName, type SimpleEdit } from './edit';
 export * from './history';

@@ -18,6 +18,7 @@ import type { Ticks } from '../time';
 import { correctedTrack, isSilent, treatEvents, treatPart } from '../treatment';
 import { applyEdit, type Edit, type SimpleEdit } from './edit';
 import { isProblem } from './kind';
+import { eventsEdit } from './change-part';
 import { changeNotes } from './kinds/notes';
 
 /** After so many rounds of finding what hangs together, all of the part is kept. */
@@ -157,34 +158,10 @@ function changeEvents(
   wanted: (event: PartEvent, index: number) => boolean,
   change: (event: PartEvent, index: number) => PartEvent,
 ): SimpleEdit | null {
-  const changed = new Map<PartEvent, number>();
-  const all = part.events.map((e, i): PartEvent => {
-    if (!wanted(e, i)) return e;
-    const to = change(e, i);
-    changed.set(to, i);
-    return to;
-  });
-  if (changed.size === 0) return null;
-  const sorted = [...all].sort((a, b) => a.tick - b.tick || (a.order ?? 0) - (b.order ?? 0));
-  const add = sorted.flatMap((event, at) => (changed.has(event) ? [{ at, event }] : []));
-  const remove = [...changed.values()];
-  return stayInOrder(sorted, changed, all)
-    ? { kind: 'events', name, part: part.id, remove, add }
-    : {
-        kind: 'events',
-        name,
-        part: part.id,
-        remove: all.map((_, i) => i),
-        add: sorted.map((event, at) => ({ at, event })),
-      };
-}
-
-/** Whether the events that stay keep their order among each other: then a patch need not name them. */
-function stayInOrder(
-  sorted: readonly PartEvent[],
-  changed: ReadonlyMap<PartEvent, number>,
-  all: readonly PartEvent[],
-): boolean {
-  const before = all.filter((e) => !changed.has(e));
-  return sorted.filter((e) => !changed.has(e)).every((e, i) => e === before[i]);
+  const all = part.events.map((e, i) => (wanted(e, i) ? change(e, i) : e));
+  return eventsEdit(
+    name,
+    part,
+    all.sort((a, b) => a.tick - b.tick || (a.order ?? 0) - (b.order ?? 0)),
+  );
 }

@@ -24,7 +24,11 @@ export interface Changed<Inverse> {
 export const base = {
   /** What people read: "Move 3 notes". */
   name: z.string().min(1),
-  /** It goes on with the step before, if that was of its kind and on the same things: the two are one for undo. */
+  /** What the user did: 'draw', 'record', 'nudge'. What begins with `nudge` goes on with such a step just before. */
+  how: z.string().min(1).max(80).optional(),
+  /** When, in ms since 1970 (UTC). */
+  at: z.number().min(0).optional(),
+  /** Journals of earlier versions: it goes on with the step before, if that has its name and covers it. */
   joins: z.literal(true).optional(),
   /** What the song's next free id becomes, where the edit takes back one that used some. */
   nextId: z.int().min(0).optional(),

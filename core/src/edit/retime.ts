@@ -1,5 +1,5 @@
 import type { Note, Part, Song } from '../song';
-import { byPlace, retimeAudio, withRounds } from '../song';
+import { byPlace, retimeAudio, withContents } from '../song';
 import type { TempoMap, Ticks } from '../time';
 
 /**
@@ -26,15 +26,15 @@ type At = (tick: Ticks) => Ticks;
 
 function retimePart(part: Part, at: At): Part {
   const start = at(part.start);
-  const content = ({ notes, events }: Pick<Part, 'notes' | 'events'>) => ({
+  const moved = withContents(part, ({ notes, events }) => ({
     notes: notes.map((n) => retimeNote(n, at)).sort(byPlace),
     events: events.map((e) => ({
       ...e,
       tick: at(e.tick),
       ...(e.take ? { take: { ...e.take, tick: at(e.take.tick) } } : {}),
     })),
-  });
-  return { ...withRounds(part, content), ...content(part), start, end: Math.max(start + 1, at(part.end)) };
+  }));
+  return { ...moved, start, end: Math.max(start + 1, at(part.end)) };
 }
 
 function retimeNote(note: Note, at: At): Note {

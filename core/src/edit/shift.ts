@@ -1,14 +1,12 @@
-import { shiftAudio, withRounds, type Note, type Part, type PartEvent } from '../song';
+import { contentsOf, shiftAudio, withContents, type Note, type Part, type PartEvent } from '../song';
 
 /** A part that lies elsewhere in time, with everything in it: takes and pinned places too. Ticks. */
 export function shiftPart(part: Part, by: number): Part {
-  const content = ({ notes, events }: Pick<Part, 'notes' | 'events'>) => ({
-    notes: notes.map((n) => shiftNote(n, by)),
-    events: events.map((e) => shiftEvent(e, by)),
-  });
   return {
-    ...withRounds(part, content),
-    ...content(part),
+    ...withContents(part, ({ notes, events }) => ({
+      notes: notes.map((n) => shiftNote(n, by)),
+      events: events.map((e) => shiftEvent(e, by)),
+    })),
     ...(part.audio ? { audio: shiftAudio(part.audio, by) } : {}),
     start: part.start + by,
     end: part.end + by,
@@ -33,7 +31,7 @@ function shiftEvent(event: PartEvent, by: number): PartEvent {
 /** The earliest place of anything in a part: it cannot be moved further back than this. */
 export function earliest(part: Part): number {
   let first = part.start;
-  for (const { notes, events } of [part, ...(part.takes?.others ?? [])]) {
+  for (const { notes, events } of contentsOf(part)) {
     for (const { start, take, exception } of notes) {
       first = Math.min(first, start, take?.start ?? first, exception?.kind === 'pinned' ? exception.start : first);
     }

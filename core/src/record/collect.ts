@@ -1,3 +1,4 @@
+import { byLines, midway, type Lines } from '../grid';
 import { heldAt, letGo, setAgain, type Note, type PartEvent } from '../song';
 import type { Ms, TempoMap, Ticks } from '../time';
 import { isNoteOff, isNoteOn, type MidiBytes, type PlayedMessage } from './message';
@@ -26,9 +27,11 @@ export interface Collecting {
   readonly channel: number | null;
   /** Only what is played in here is kept; null for everything. */
   readonly punch: { readonly from: Ms; readonly to: Ms } | null;
+  /** The lines that are played to: they tell whether a note near a border was meant for what is after it. */
+  readonly lines: Lines;
 }
 
-/** A note struck so little before the loop's end, and held beyond, is the next round's first one, played early. */
+/** A note struck so little before the loop's end can be the next round's first one, played early. */
 const EARLY: Ms = 80;
 /** Release velocity where a device sends none. */
 const PLAIN_RELEASE = 64;
@@ -43,10 +46,13 @@ interface Struck {
 export function collect(messages: readonly PlayedMessage[], how: Collecting): Round[] {
   const count = messages.reduce((n, m) => Math.max(n, m.round + 1), 0);
   const rounds = Array.from({ length: count + 1 }, () => ({ notes: [] as PlayedNote[], events: [] as PartEvent[] }));
+  const last = messages.at(-1)?.round ?? 0;
   const open = new Map<number, Struck>();
   const close = (key: number, struck: Struck, at: Ms, round: number, release: number | null) => {
     open.delete(key);
-    place(rounds, struck, round === struck.round ? at : how.end, round > struck.round, release, how);
+    // What is meant for a round that nobody played in stays where it was struck.
+    const goesOn = round > struck.round || struck.round < last;
+    place(rounds, struck, round === struck.round ? at : how.end, goesOn, release, how);
   };
   for (const message of messages) {
     const at = message.ms - how.latency;
@@ -60,11 +66,10 @@ export function collect(messages: readonly PlayedMessage[], how: Collecting): Ro
       if (held) close(key, held, at, round, (bytes[0] & 0xf0) === 0x80 ? bytes[2] : PLAIN_RELEASE);
     } else {
       const event = eventOf(bytes, tickAt(at, how), how.channel);
-      if (event && inside(at, how)) rounds[round].events.push(event);
+      if (event && inPunch(at, how)) rounds[round].events.push(event);
     }
   }
   const stop = Math.min(how.stopped, how.end);
-  const last = messages.at(-1)?.round ?? 0;
   for (const [key, struck] of [...open]) close(key, struck, stop, last, null);
   endHeld(rounds, last, Math.min(stop, how.punch?.to ?? stop), how);
   for (const { notes, events } of rounds) {
@@ -95,14 +100,14 @@ function place(
   rounds: readonly { notes: PlayedNote[] }[],
   { at, round, bytes }: Struck,
   end: Ms,
-  heldOver: boolean,
+  goesOn: boolean,
   release: number | null,
   how: Collecting,
 ): void {
-  const early = heldOver && how.begin !== null && how.end - at <= EARLY;
+  const early = goesOn && how.begin !== null && how.end - at <= EARLY && meansEnd(at, how);
   const start = early ? how.begin! - (how.end - at) : at;
   const to = early ? how.begin! + 1 : Math.max(end, at);
-  if (!inside(early ? how.begin! : at, how)) return;
+  if (!inPunch(early ? how.begin! : at, how)) return;
   const from = tickAt(start, how);
   rounds[early ? round + 1 : round].notes.push({
     start: from,
@@ -114,8 +119,18 @@ function place(
   });
 }
 
-function inside(ms: Ms, { punch }: Collecting): boolean {
-  return punch === null || (ms >= punch.from && ms < punch.to);
+/** Whether a note near the loop's end is nearer to that than to its own line before it. */
+function meansEnd(ms: Ms, { lines, tempo, end }: Collecting): boolean {
+  const border = tempo.toTick(end);
+  return tempo.toTick(ms) >= midway(border, lines);
+}
+
+/** Whether something was played in the punch range, or was meant to be: an early downbeat is the range's own. */
+export function inPunch(ms: Ms, { punch, lines, tempo }: Pick<Collecting, 'punch' | 'lines' | 'tempo'>): boolean {
+  if (punch === null) return true;
+  const tick = Math.max(0, tempo.toTick(ms));
+  const { from, to } = byLines({ from: tempo.toTick(punch.from), to: tempo.toTick(punch.to) }, lines);
+  return tick >= from && tick < to;
 }
 
 function tickAt(ms: Ms, { tempo }: Collecting): Ticks {

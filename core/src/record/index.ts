@@ -3,3 +3,4 @@ export * from './collect';
 export * from './message';
 export * from './practice';
 export * from './recorded';
+export * from './passes';

@@ -9,6 +9,8 @@ export interface PlayedMessage {
   readonly ms: Ms;
   /** Round of the loop, from 0. */
   readonly round: number;
+  /** Which stretch of playing without a jump it belongs to, from 0; left out for the first. */
+  readonly pass?: number;
   readonly bytes: MidiBytes;
 }
 

@@ -22,6 +22,8 @@ export interface Practice {
 /** A message of the practice player. */
 export interface PracticeMessage {
   readonly ms: Ms;
+  /** Where its note begins as it is written. */
+  readonly meant: Ms;
   readonly bytes: MidiBytes;
 }
 
@@ -34,7 +36,7 @@ const APART: Ms = 5;
 export function practise(notes: ScoreNotes, how: Practice): PracticeMessage[] {
   const chance = (i: number, what: number) => (hash3(how.seed, i, what) + 0.5) / 2 ** 32;
   const normal = (i: number, what: number) => normalQuantile(chance(i, what));
-  const played: { start: Ms; end: Ms; pitch: number; velocity: number }[] = [];
+  const played: Played[] = [];
   let drift = how.drift * normal(0, 7);
   let last = 0;
   for (let i = 0; i < notes.start.length; i++) {
@@ -46,6 +48,7 @@ export function practise(notes: ScoreNotes, how: Practice): PracticeMessage[] {
     const slip = chance(i, 4) < how.wrong ? (chance(i, 5) < 0.5 ? -1 : 1) : 0;
     const spread = Math.round((2 * chance(i, 6) - 1) * how.velocity);
     played.push({
+      meant: notes.start[i],
       start: notes.start[i] + off,
       end: notes.end[i] + off,
       pitch: Math.min(127, Math.max(0, notes.pitch[i] + slip)),
@@ -64,7 +67,15 @@ export function tapAlong(beats: ArrayLike<Ms>, how: Practice): PracticeMessage[]
   return practise(notes, { ...how, wrong: 0, missed: 0 });
 }
 
-function messagesOf(played: { start: Ms; end: Ms; pitch: number; velocity: number }[]): PracticeMessage[] {
+interface Played {
+  readonly meant: Ms;
+  readonly start: Ms;
+  end: Ms;
+  readonly pitch: number;
+  readonly velocity: number;
+}
+
+function messagesOf(played: Played[]): PracticeMessage[] {
   played.sort((a, b) => a.start - b.start);
   // A key is up before it is struck again.
   const next = new Map<number, Ms>();
@@ -74,9 +85,9 @@ function messagesOf(played: { start: Ms; end: Ms; pitch: number; velocity: numbe
     next.set(n.pitch, n.start);
   }
   return played
-    .flatMap(({ start, end, pitch, velocity }): PracticeMessage[] => [
-      { ms: start, bytes: [0x90, pitch, velocity] },
-      { ms: end, bytes: [0x80, pitch, 64] },
+    .flatMap(({ meant, start, end, pitch, velocity }): PracticeMessage[] => [
+      { ms: start, meant, bytes: [0x90, pitch, velocity] },
+      { ms: end, meant, bytes: [0x80, pitch, 64] },
     ])
     .sort((a, b) => a.ms - b.ms);
 }

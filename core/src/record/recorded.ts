@@ -1,11 +1,15 @@
-import type { Edit } from '../edit';
+import { Building, changePart, type Edit, type EditProblem } from '../edit';
 import {
+  cleared,
+  contentsOf,
   newPart,
   newTrack,
+  overdubbed,
+  type Content,
   type Note,
   type Part,
-  type PartEvent,
   type Song,
+  type Stretch,
   type TakeRound,
   type Track,
   type Treatment,
@@ -19,8 +23,8 @@ export interface Recording {
   readonly track: Track;
   /** A part that it goes into; null for a part of its own. */
   readonly into: Part | null;
-  /** What was there between these ticks goes; null: it is added to. */
-  readonly replace: { readonly from: Ticks; readonly to: Ticks } | null;
+  /** What was there in these stretches goes; none: it is added to. */
+  readonly replace: readonly Stretch[];
   /** The treatment that a part of its own begins with. */
   readonly treatment: Treatment | null;
   /** Of the step, as people read it. */
@@ -30,49 +34,79 @@ export interface Recording {
   readonly to: Ticks;
 }
 
+/** A step that brings a recording into a song, and where it is then. */
+export interface Recorded {
+  readonly edit: Edit;
+  readonly track: string;
+  readonly part: string;
+  readonly notes: readonly number[];
+}
+
 /**
- * The edit that puts what was played into a song: one step, whatever was recorded. Several rounds become takes of a
- * new part, of which the last is chosen. Null where nothing was played.
+ * The step that puts what was played into a song: one, whatever was recorded. Several rounds become takes of a new part,
+ * of which the last is chosen. Null where nothing was played; a problem where it finds no room.
  */
-export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording): Edit | null {
+export function recordedEdit(song: Song, rounds: readonly Round[], to: Recording): Recorded | EditProblem | null {
   const played = rounds.filter((r) => r.notes.length + r.events.length > 0);
   if (played.length === 0) return null;
-  let nextId = song.nextId;
-  const withIds = (notes: readonly PlayedNote[]): Note[] => notes.map((n) => ({ ...n, id: nextId++ }));
-  const isNew = !song.tracks.some((t) => t.id === to.track.id);
-  if (isNew) nextId++;
-  const whole = { kind: 'parts', name: to.name, track: to.track.id } as const;
-  if (to.into) {
-    // Rounds over a part that is there are played into it together.
-    const notes = played.flatMap((r) => withIds(r.notes));
-    const events = played.flatMap((r) => r.events);
-    const merged = mergedPart(to.into, notes, events, to.replace);
-    return { ...whole, remove: [to.into.id], add: [merged] };
-  }
+  const building = new Building(song);
+  return to.into ? into(building, to.into, played, to) : anew(building, song, played, to);
+}
+
+const withIds = (building: Building, notes: readonly PlayedNote[]): Note[] =>
+  notes.map((n) => ({ ...n, id: building.id() }));
+
+/** Rounds over a part that is there are played into it together. */
+function into(building: Building, part: Part, rounds: readonly Round[], to: Recording): Recorded | EditProblem | null {
+  const notes = rounds.flatMap((r) => withIds(building, r.notes));
+  const events = rounds.flatMap((r) => r.events);
+  const content = to.replace.reduce<Content>(cleared, part);
+  changePart(building, part.id, overdubbed(content, notes, events), to.name);
+  return recorded(building, to, part.id, notes);
+}
+
+function anew(building: Building, song: Song, rounds: readonly Round[], to: Recording): Recorded | EditProblem | null {
   // Where no key was struck there is nothing to choose: a pedal that was held over makes no take.
-  const struck = played.filter((r) => r.notes.length > 0);
+  const struck = rounds.filter((r) => r.notes.length > 0);
   if (struck.length === 0) return null;
+  const isNew = !song.tracks.some((t) => t.id === to.track.id);
+  const track = isNew ? { ...to.track, id: `t${building.id()}` } : to.track;
   const takes = struck.map((r, k) => ({
-    id: `take${nextId++}`,
+    id: `take${building.id()}`,
     name: `Take ${k + 1}`,
-    notes: withIds(r.notes),
+    notes: withIds(building, r.notes),
     events: r.events,
   }));
   const chosen = takes[takes.length - 1];
-  const first = chosen.notes.reduce((least, n) => Math.min(least, n.start), to.from);
-  const part = newPart(`p${nextId++}`, to.track.name, Math.min(to.from, Math.max(0, first)), to.to, {
-    notes: chosen.notes,
-    events: chosen.events,
+  const { notes, events } = chosen;
+  const base = newPart(`p${building.id()}`, track.name, to.from, to.to, {
+    notes,
+    events,
     ...(to.treatment ? { treatment: to.treatment } : {}),
     ...(takes.length > 1 ? { takes: takesOf(takes, chosen) } : {}),
   });
-  if (!isNew) return { ...whole, remove: [], add: [part] };
-  return {
-    kind: 'tracks',
-    name: to.name,
-    remove: [],
-    add: [{ at: song.tracks.length, track: { ...to.track, parts: [part] } }],
-  };
+  const part = { ...base, start: Math.min(to.from, firstStart(base)) };
+  if (isNew) {
+    const at = song.tracks.length;
+    building.add({ kind: 'tracks', name: to.name, remove: [], add: [{ at, track: { ...track, parts: [part] } }] });
+  } else building.add({ kind: 'parts', name: to.name, track: track.id, remove: [], add: [part] });
+  return recorded(building, { ...to, track }, part.id, notes);
+}
+
+function recorded(
+  building: Building,
+  { name, track }: Pick<Recording, 'name' | 'track'>,
+  part: string,
+  notes: readonly Note[],
+): Recorded | EditProblem | null {
+  const edit = building.done(name);
+  if (!edit || 'problem' in edit) return edit;
+  return { edit, track: track.id, part, notes: notes.map((n) => n.id) };
+}
+
+/** Where the first note of any of a part's takes begins. */
+function firstStart(part: Part): Ticks {
+  return contentsOf(part).reduce((least, { notes }) => Math.min(least, notes.at(0)?.start ?? least), Infinity);
 }
 
 /** A track for what is recorded, which sounds like another; it comes into the song with its first part. */
@@ -86,21 +120,4 @@ export function trackLike(song: Song, name: string, like: Track | null): Track {
 
 function takesOf(rounds: readonly TakeRound[], chosen: TakeRound): Part['takes'] {
   return { chosen: { id: chosen.id, name: chosen.name }, others: rounds.filter((r) => r !== chosen) };
-}
-
-function mergedPart(
-  part: Part,
-  notes: readonly Note[],
-  events: readonly PartEvent[],
-  replace: Recording['replace'],
-): Part {
-  const goes = (tick: Ticks) => replace !== null && tick >= replace.from && tick < replace.to;
-  const kept = part.notes.filter((n) => !goes(n.start));
-  const keptEvents = part.events.filter((e) => !goes(e.tick));
-  return {
-    ...part,
-    end: Math.max(part.end, ...notes.map((n) => n.start + 1)),
-    notes: [...kept, ...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch || a.id - b.id),
-    events: [...keptEvents, ...events].sort((a, b) => a.tick - b.tick),
-  };
 }

@@ -1,3 +1,4 @@
+export * from './contents';
 export * from './event';
 export * from './groove';
 export * from './held';

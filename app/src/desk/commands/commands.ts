@@ -179,7 +179,7 @@ export class Commands {
   private nudge(ticks: number, rows: number): void {
     const from = this.player.shown();
     // Ten presses of the key are one step.
-    this.selecting.move(this.selecting.ids(), { ticks, rows, pitches: this.view.pitches(), from }, true);
+    this.selecting.move(this.selecting.ids(), { ticks, rows, pitches: this.view.pitches(), from }, 'nudge');
   }
 
   private tap(): void {

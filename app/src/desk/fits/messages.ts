@@ -7,7 +7,8 @@ import type { Note } from '@early-sparrow/core/song';
 import { mergedChords, reportPart, treatPart, type TreatedGroup } from '@early-sparrow/core/treatment';
 import { countedFirst } from '../../common/format';
 import { minLength } from '../../common/notes';
-import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { Changes } from '../../state/changes';
+import { deskFeature } from '../../state/desk.feature';
 import { Analyst } from './analyst';
 import { Leans } from './leans';
 import { Selecting } from '../selection/selecting';
@@ -77,6 +78,7 @@ interface Message {
 })
 export class Messages {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly treating = inject(Treating);
   private readonly analyst = inject(Analyst);
   private readonly leans = inject(Leans);
@@ -124,7 +126,7 @@ export class Messages {
       way: 'Take it from all tracks',
       act: () => {
         const edit = this.leans.songEdit();
-        if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+        if (edit) this.changes.make(edit, 'message');
       },
     };
   }
@@ -151,7 +153,7 @@ export class Messages {
       text: `${what} ${found.ms.toFixed(0)} ms before its bar: a loop would cut it off.`,
       ids: notes.map((n) => n.id),
       way: 'Move it to the bar',
-      act: () => this.store.dispatch(DeskActions.edit({ edit: changeNotes(name, part, pinned) })),
+      act: () => void this.changes.make(changeNotes(name, part, pinned), 'message'),
     };
   }
 

@@ -7,7 +7,8 @@ import { HEARD, songEnd, speedAt, tempoOf, type PartAudio } from '@early-sparrow
 import type { Option } from '../../common/option';
 import { Said } from '../../common/said';
 import { AudioFiles } from '../../sound/audio-files';
-import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { Changes } from '../../state/changes';
+import { deskFeature } from '../../state/desk.feature';
 import { Choice } from '../treatment/choice';
 import { AUDIO_FILES } from './audio-import';
 
@@ -77,6 +78,7 @@ const OWN = 0.0005;
 })
 export class AudioBar {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly said = inject(Said);
   protected readonly files = inject(AudioFiles);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
@@ -109,14 +111,14 @@ export class AudioBar {
     // Copies of a loop are heard alike.
     const alike = this.track()?.parts.filter((p) => p.audio?.file === part.audio?.file) ?? [];
     const edits = alike.map(({ id }) => ({ kind: 'part-audio', name, part: id, heard }) as const);
-    this.store.dispatch(DeskActions.edit({ edit: { kind: 'several', name, edits } }));
+    this.changes.make({ kind: 'several', name, edits }, 'listen');
   }
 
   protected setTempo(): void {
     const part = this.part();
     const song = this.song();
     const edit = part && song && ownTempoEdit(song, part);
-    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    if (edit) this.changes.make(edit, 'tempo');
   }
 
   private readonly repeated = computed(() => {
@@ -128,7 +130,7 @@ export class AudioBar {
 
   protected repeat(): void {
     const edit = this.repeated();
-    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    if (edit) this.changes.make(edit, 'repeat');
   }
 
   protected async find(id: string): Promise<void> {

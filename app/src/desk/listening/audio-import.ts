@@ -15,6 +15,7 @@ import { AUDIO_ENDINGS } from '../../common/file-kinds';
 import { Said } from '../../common/said';
 import { AudioFiles, type OpenedFile } from '../../sound/audio-files';
 import { decode, sidesOf } from '../../sound/decode';
+import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { idOf } from '../../storage/file-store';
 import type { AudioApi } from '../../workers/audio-api';
@@ -49,6 +50,7 @@ export const AUDIO_FILES = {
 @Injectable()
 export class AudioImport {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly said = inject(Said);
   private readonly files = inject(AudioFiles);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
@@ -109,8 +111,10 @@ export class AudioImport {
     const kept = await this.files.keep(heard.opened).finally(() => this.keeping.set(false));
     const song = this.song();
     if (!song) return;
-    this.store.dispatch(DeskActions.edit({ edit: referenceEdit(song, { ...heard, file: heard.opened.id }, heard) }));
-    const track = this.song()?.tracks.at(-1);
+    const edit = referenceEdit(song, { ...heard, file: heard.opened.id }, heard);
+    const before = new Set(song.tracks.map((t) => t.id));
+    if (this.changes.make(edit, 'bring in')) return;
+    const track = this.song()?.tracks.find((t) => !before.has(t.id));
     if (track) this.store.dispatch(DeskActions.selectTrack({ trackId: track.id }));
     if (!kept)
       this.said.say(`${heard.name} plays along until this page is closed: the browser has no room to keep its sound.`);

@@ -3,6 +3,7 @@ import { Store } from '@ngrx/store';
 import { addHitEdit, riseNear } from '@early-sparrow/core/audio';
 import { fileAt, findPart, type Note, type Part } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
+import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { AudioFiles } from '../../sound/audio-files';
 import { Player } from '../../sound/player';
@@ -13,6 +14,7 @@ import { Selecting } from '../selection/selecting';
 @Injectable()
 export class Hits {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly said = inject(Said);
   private readonly selecting = inject(Selecting);
   private readonly files = inject(AudioFiles);
@@ -50,9 +52,8 @@ export class Hits {
       this.said.say('There is a hit already.');
       return;
     }
-    this.store.dispatch(DeskActions.edit({ edit }));
-    this.take(part);
-    this.selecting.select([song.nextId]);
+    const added = edit.kind === 'notes' ? edit.add.map((n) => n.id) : [];
+    this.changes.make(edit, 'draw', { track: this.trackOf(part), part: part.id, selection: added });
   }
 
   /** Selects the hit at a tick, or nothing. @param slack in ticks */
@@ -73,9 +74,13 @@ export class Hits {
 
   /** Takes a part in hand: only its notes can be selected. */
   private take(part: Part): void {
-    const song = this.song();
-    const trackId = song && findPart(song, part.id)?.track.id;
+    const trackId = this.trackOf(part);
     if (!trackId || this.part()?.id === part.id) return;
     this.store.dispatch(DeskActions.selectTrack({ trackId, partId: part.id }));
+  }
+
+  private trackOf(part: Part): string | null {
+    const song = this.song();
+    return (song && findPart(song, part.id)?.track.id) ?? null;
   }
 }

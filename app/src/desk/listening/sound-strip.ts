@@ -12,6 +12,7 @@ import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { WebMidi } from '../../input/web-midi';
 import { Outputs } from '../../output/outputs';
+import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Choice } from '../treatment/choice';
 import { AudioImport } from './audio-import';
@@ -49,6 +50,7 @@ const CLOCK = 0xf8;
 export class SoundStrip {
   readonly open = model.required<boolean>();
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly said = inject(Said);
   protected readonly listening = inject(ListeningSettings);
   protected readonly player = inject(Player);
@@ -182,7 +184,8 @@ export class SoundStrip {
     if (!track) return;
     const { id, mute, solo, level } = track;
     const edit = { kind: 'mix', name: `Place of ${track.name}`, track: id, mute, solo, level, pan } as const;
-    this.store.dispatch(live ? DeskActions.preview({ edit }) : DeskActions.edit({ edit }));
+    if (live) this.store.dispatch(DeskActions.preview({ edit }));
+    else this.changes.make(edit, 'nudge pan');
   }
 
   protected async openBank(): Promise<void> {
@@ -200,7 +203,7 @@ export class SoundStrip {
   private sound(track: Track, name: string, change: Partial<TrackSound>): void {
     const { voice, program, channel, transpose, delay, output } = track;
     const to = { voice, program, channel, transpose, delay, output, ...change };
-    this.store.dispatch(DeskActions.edit({ edit: { kind: 'track-sound', name, track: track.id, to } }));
+    this.changes.make({ kind: 'track-sound', name, track: track.id, to }, 'sound');
   }
 }
 

@@ -1,46 +1,60 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { filter, firstValueFrom, timeout } from 'rxjs';
+import { isProblem, type Edit, type Step } from '@early-sparrow/core/edit';
 import {
-  collect,
+  playedIn,
+  playedOutside,
+  playedOver,
   practise,
   recordedEdit,
   trackLike,
   type MidiBytes,
+  type Pass,
+  type Passing,
   type PlayedMessage,
+  type PlayedNote,
   type PracticeMessage,
+  type Recorded,
   type Recording,
+  type Round,
 } from '@early-sparrow/core/record';
-import { applyEdit, isProblem } from '@early-sparrow/core/edit';
 import { scoreOf } from '@early-sparrow/core/sound';
-import { counted, meterOf, tempoOf, type Song } from '@early-sparrow/core/song';
-import { correctedTrack } from '@early-sparrow/core/treatment';
+import { counted, DEFAULT_TREATMENT, meterOf, tempoOf, timeOf, type Song, type Track } from '@early-sparrow/core/song';
+import { correctedTrack, treatmentLines } from '@early-sparrow/core/treatment';
 import { Said } from '../../common/said';
 import { Inputs } from '../../input/inputs';
 import { PracticeSource } from '../../input/practice-source';
 import { Player } from '../../sound/player';
+import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
-import { LiveTake } from './live-take';
+import { HandingOver } from '../../state/handing-over';
 import { PlayedStore, type Plan, type Unfinished } from '../../storage/played-store';
+import { LiveTake } from './live-take';
+import { Passes } from './passes';
 
 /** Where what is played goes. */
 export type Into = 'new' | 'add' | 'replace';
 
-/** A first note may be played so long before recording begins, in ms. */
-const EARLY_FIRST = 200;
-
 /** What was played is written so often, in ms. */
 const WRITES = 400;
+/** Another tab has so long to hand the song over, in ms. */
+const HAND_OVER = 6000;
 
 /** Records what is played in into the open song. */
 @Injectable()
 export class Recorder implements OnDestroy {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly player = inject(Player);
   private readonly inputs = inject(Inputs);
   private readonly kept = inject(PlayedStore);
   private readonly said = inject(Said);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
+  private readonly role = this.store.selectSignal(deskFeature.selectRole);
+  private readonly writing = this.store.selectSignal(deskFeature.selectWriting);
+  private readonly history = this.store.selectSignal(deskFeature.selectHistory);
   private readonly track = this.store.selectSignal(deskFeature.selectTrack);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
 
@@ -53,20 +67,26 @@ export class Recorder implements OnDestroy {
   private readonly liveTake = new LiveTake();
   /** What is shown while it is played. */
   readonly live = this.liveTake.playing.asReadonly();
-  /** What was played before record was pressed, up to a bar of it. */
-  readonly before = signal<readonly PlayedMessage[]>([]);
-  /** How the last recording went, until it is fetched from before. */
+  /** Notes that were heard around the last recording and are in no part: before it, or outside of its punch range. */
+  readonly outside = signal<readonly PlayedNote[]>([]);
+  /** How the last recording went, until what lay outside of it is brought in. */
   private last: Plan | null = null;
+
+  /** The track that the last recording went into. */
+  private made: string | null = null;
 
   private plan: Plan | null = null;
   private began = '';
-  private messages: PlayedMessage[] = [];
+  private readonly passes = new Passes();
   private written = 0;
   private timer: ReturnType<typeof setInterval> | undefined;
+  /** What was played up to a bar ago while nothing was recorded. */
   private recent: PlayedMessage[] = [];
+  /** Recordings whose step is not on the disk yet: their messages are kept until it is. */
+  private unsafe: { readonly song: string; readonly began: string }[] = [];
   /** Whether the source was listened to before recording. */
   private listened = false;
-  private readonly unlisten: () => void;
+  private readonly ends: (() => void)[];
 
   /** What the practice player has before it: the part at hand as it is heard corrected. */
   private readonly practised = computed(() => {
@@ -93,18 +113,36 @@ export class Recorder implements OnDestroy {
       new PracticeSource(
         (round) => (this.playsNow() ?? this.practised())(round),
         (at) => this.player.heardAt(at),
+        () => this.practiceLoop(),
       ),
     );
-    this.unlisten = this.inputs.listen((bytes, at) => this.hear(bytes, at));
-    // A song that stops stops what is recorded with it.
+    this.ends = [
+      this.inputs.listen((bytes, at) => this.hear(bytes, at)),
+      // Another tab gets the song with all that was played.
+      inject(HandingOver).before(() => this.stop()),
+    ];
+    // A song that stops stops what is recorded with it; so does a right to write that was taken away.
     effect(() => {
-      if (!this.player.playing() && !this.player.starting()) untracked(() => this.stop());
+      const silent = !this.player.playing() && !this.player.starting();
+      if (silent || this.role() === 'reader') untracked(() => this.stop());
+    });
+    effect(() => {
+      const { tick } = this.player.began();
+      untracked(() => this.jumped(tick));
+    });
+    effect(() => {
+      const [tick, round] = [this.player.position(), this.player.round()];
+      untracked(() => this.reached(tick, round));
+    });
+    effect(() => {
+      const { unsaved, trouble } = this.writing();
+      if (unsaved === 0 && trouble === null) untracked(() => this.forget());
     });
   }
 
   ngOnDestroy(): void {
     this.stop();
-    this.unlisten();
+    for (const end of this.ends) end();
     this.inputs.open.set(false);
   }
 
@@ -114,16 +152,17 @@ export class Recorder implements OnDestroy {
   }
 
   async start(): Promise<void> {
+    if (!this.song() || this.recording() || !(await this.mayWrite())) return;
     const song = this.song();
-    if (!song || this.recording()) return;
+    if (!song) return;
     const track = this.track();
     if (this.into() !== 'new' && !this.part()) {
-      this.said.say('Choose a part to record into first, or record into a new track.');
+      this.said.say('Choose a part to record into, or record into a new track.');
       return;
     }
     const loop = this.range();
     if (this.punch() && !loop) {
-      this.said.say('Punching needs a range. Drag a loop in the strip over the bars first.');
+      this.said.say('Punching in needs a range. Drag a loop in the strip above the bars first.');
       return;
     }
     this.listened = this.inputs.open();
@@ -131,7 +170,8 @@ export class Recorder implements OnDestroy {
     this.playsNow.set(this.practised());
     this.player.endless.set(true);
     if (this.punch()) this.player.loopOn.set(false);
-    const at = this.player.playing() ? this.player.position() : this.startsAt();
+    if (!this.player.playing()) this.player.position.set(this.startsAt(song));
+    const at = this.player.position();
     this.plan = {
       track: this.into() === 'new' ? null : (track?.id ?? null),
       like: track?.id ?? null,
@@ -144,9 +184,10 @@ export class Recorder implements OnDestroy {
       from: at,
     };
     this.began = new Date().toISOString();
-    // What was played in the bar before stays at hand.
-    this.before.set(this.player.playing() ? this.recent : []);
-    this.messages = [];
+    // What was played in the bar before can be brought in afterwards.
+    if (!this.player.playing()) this.recent = [];
+    this.outside.set([]);
+    this.passes.begin(tempoOf(song).toMs(at));
     this.written = 0;
     this.liveTake.clear();
     this.recording.set(true);
@@ -155,10 +196,11 @@ export class Recorder implements OnDestroy {
     if (!this.player.playing()) this.stop();
   }
 
-  /** Ends recording: what was played becomes one step. */
+  /** Ends recording: what was played becomes one step. It is kept beside the song until that step is on the disk. */
   stop(): void {
     const { plan } = this;
-    if (!this.recording() || !plan) return;
+    const song = this.song();
+    if (!this.recording() || !plan || !song) return;
     clearInterval(this.timer);
     this.recording.set(false);
     this.player.endless.set(false);
@@ -166,37 +208,74 @@ export class Recorder implements OnDestroy {
     this.inputs.open.set(this.listened);
     this.plan = null;
     this.last = plan;
-    const count = this.put(plan, this.messages, this.player.position());
     this.liveTake.clear();
-    if (count === 0) this.said.say('Nothing was played, so nothing was recorded.');
-    void this.kept.clear(this.songId() ?? '');
+    const passes = this.passes.end(tempoOf(song).toMs(this.player.position()));
+    void this.write(plan);
+    const done = this.put(plan, passes, this.began);
+    const how = passing(plan, song, this.songTrack(plan.track), this.lines(song));
+    const early = playedIn([beforeIt(this.recent)], { ...how, begin: null, loopEnd: null, punch: null });
+    this.outside.set([...early.flatMap((r) => r.notes), ...playedOutside(passes, how)]);
+    this.recent = [];
+    this.tell(done);
+    if (done === 'refused') return;
+    this.unsafe.push({ song: this.songId() ?? '', began: this.began });
+    if (done === 'nothing') this.forget();
   }
 
-  /** Brings in what was played up to a bar before record was pressed. */
-  fetchBefore(): void {
+  /** Brings in what was heard around the last recording. */
+  fetchOutside(): void {
     const plan = this.last;
+    const song = this.song();
     const part = this.part();
-    if (!plan || !part || this.before().length === 0) return;
-    const messages = this.before();
-    this.put(
-      { ...plan, track: this.track()?.id ?? null, into: part.id, replace: false, loop: null, punch: null, from: 0 },
-      messages,
-    );
-    this.before.set([]);
+    const notes = this.outside();
+    if (!plan || !song || notes.length === 0) return;
+    const fits = plan.track === this.track()?.id || this.track()?.id === this.made;
+    const into = fits && part ? { track: this.track()!.id, into: part.id } : { track: null, into: null };
+    const whole: Plan = { ...plan, ...into, replace: false, loop: null, punch: null, from: notes[0].start };
+    if (this.bring(whole, [{ notes, events: [] }], [], 'record') === 'done') this.outside.set([]);
   }
 
-  /** Recordings whose tab was closed on the way are put into the song. */
+  /** Recordings whose tab was closed on the way, or could not write, are put into the song. */
   async recover(): Promise<void> {
     const id = this.songId();
-    if (!id) return;
+    if (!id || this.recording()) return;
     const left = await this.kept.unfinished(id).catch((): Unfinished[] => []);
-    if (left.length === 0 || this.songId() !== id) return;
+    if (left.length === 0 || this.songId() !== id || this.role() !== 'writer') return;
     let count = 0;
-    for (const { plan, messages } of left) {
-      count += this.put(plan, messages);
+    for (const { began, plan, messages } of left) {
+      if (this.recording() && began === this.began) continue;
+      const before = this.count();
+      // One whose step was written before its messages were forgotten is in the song already.
+      const done = this.isIn(began) ? 'done' : this.put(plan, passesOf(plan, messages, this.song()), began);
+      if (done === 'refused') continue;
+      count += Math.max(0, this.count() - before);
+      this.unsafe.push({ song: id, began });
     }
-    await this.kept.clear(id);
+    if (this.writing().unsaved === 0) this.forget();
     if (count > 0) this.said.say(`A recording that was cut off was brought back: ${counted(count, 'note')}.`);
+  }
+
+  private tell(done: Done): void {
+    const out = this.outside().length;
+    const offer = out > 0 ? ` ${counted(out, 'note')} outside it can be added under Input (I).` : '';
+    if (done === 'refused') {
+      this.said.say('Another tab writes this song now. What you played is kept: take the song over to add it.');
+    } else if (done === 'nothing') {
+      this.said.say(out > 0 ? `Nothing was played in the range.${offer}` : 'Nothing was played, so nothing was recorded.');
+    } else if (offer && this.last?.punch) this.said.say(`Recorded.${offer}`);
+  }
+
+  /** Asks for the right to write before anything is played that could not be kept. */
+  private async mayWrite(): Promise<boolean> {
+    if (this.role() === 'writer') return true;
+    this.store.dispatch(DeskActions.takeOver());
+    const writer$ = this.store.select(deskFeature.selectRole).pipe(
+      filter((role) => role === 'writer'),
+      timeout(HAND_OVER),
+    );
+    const role = await firstValueFrom(writer$).catch(() => null);
+    if (role === null) this.said.say('Another tab writes this song and does not hand it over. Close that tab first.');
+    return role !== null;
   }
 
   private hear(bytes: MidiBytes, at: number): void {
@@ -206,10 +285,21 @@ export class Recorder implements OnDestroy {
     const heard = this.player.heardAt(at);
     if (!heard) return;
     const message = { ...heard, bytes };
-    if (this.recording()) {
-      this.messages.push(message);
+    // What is tried out while it counts in is no part of the take; a first note a hair early is.
+    if (this.plan && this.recording() && this.passes.takes(message, this.plan.latency)) {
+      this.passes.add(message);
       this.show(message);
     } else this.remember(message);
+  }
+
+  private jumped(tick: number): void {
+    const song = this.song();
+    if (this.recording() && song) this.passes.jump(tempoOf(song).toMs(tick));
+  }
+
+  private reached(tick: number, round: number): void {
+    const song = this.song();
+    if (this.recording() && song) this.passes.reach({ ms: tempoOf(song).toMs(tick), round });
   }
 
   /** What was played up to a bar ago. */
@@ -229,10 +319,9 @@ export class Recorder implements OnDestroy {
   }
 
   /** Writes what was played since the last time. */
-  private async write(): Promise<void> {
-    const { plan } = this;
+  private async write(plan = this.plan): Promise<void> {
     const id = this.songId();
-    const fresh = this.messages.slice(this.written);
+    const fresh = this.passes.messages.slice(this.written);
     if (!plan || !id || fresh.length === 0) return;
     this.written += fresh.length;
     try {
@@ -242,68 +331,135 @@ export class Recorder implements OnDestroy {
     }
   }
 
-  /**
-   * @param stopped where recording ended, in ticks; left out, with the last thing that was played
-   * @returns how many notes came in
-   */
-  private put(plan: Plan, messages: readonly PlayedMessage[], stopped = 0): number {
-    const song = this.song();
-    if (!song) return 0;
-    const find = (id: string | null) => song.tracks.find((t) => t.id === id) ?? null;
-    const track = find(plan.track) ?? trackLike(song, freeName(song), find(plan.like));
-    const tempo = tempoOf(song);
-    const meter = meterOf(song);
-    const { loop, punch } = plan;
-    const endMs = messages.reduce((last, m) => Math.max(last, m.ms), 0) + 1;
-    // The playhead that is shown lags a little behind what is played.
-    const stop = Math.max(tempo.toMs(stopped), messages.at(-1)?.ms ?? 0);
-    const end = loop ? tempo.toMs(loop.to) : Math.max(endMs, stop);
-    // What is tried out while it counts in is no part of the take; a first note a hair early is.
-    const begins = tempo.toMs(plan.from) - EARLY_FIRST;
-    const taken = messages.filter((m) => m.round > 0 || m.ms - plan.latency >= begins);
-    const rounds = collect(taken, {
-      tempo,
-      latency: plan.latency,
-      end,
-      stopped: stop,
-      begin: loop ? tempo.toMs(loop.from) : null,
-      channel: track.channel ?? (track.parts[0] ?? find(plan.like)?.parts[0])?.notes[0]?.channel ?? null,
-      punch: punch ? { from: tempo.toMs(punch.from), to: tempo.toMs(punch.to) } : null,
-    });
-    const span = loop ?? punch ?? { from: plan.from, to: tempo.toTick(endMs) };
-    const to: Recording = {
-      track,
-      into: track.parts.find((p) => p.id === plan.into) ?? null,
-      replace: plan.replace ? span : null,
-      treatment: plan.correct ? (this.part()?.treatment ?? null) : null,
-      name: `Record ${track.name}`,
-      from: meter.barStartAt(span.from),
-      to: Math.max(meter.nextBarStart(Math.max(0, Math.ceil(span.to) - 1)), meter.nextBarStart(span.from)),
-    };
-    const edit = recordedEdit(song, rounds, to);
-    if (!edit) return 0;
-    const done = applyEdit(song, edit);
-    if (isProblem(done)) {
-      // Nothing that was played is lost: a track of its own takes it in any case.
-      if (plan.track === null) return 0;
-      const count = this.put({ ...plan, track: null, into: null, replace: false }, messages, stopped);
-      this.said.say(`${done.problem} What was played is in a track of its own.`);
-      return count;
-    }
-    this.store.dispatch(DeskActions.edit({ edit }));
-    const partId = edit.kind === 'parts' ? edit.add[0]?.id : undefined;
-    this.store.dispatch(DeskActions.selectTrack({ trackId: track.id, partId }));
-    return rounds.reduce((n, r) => n + r.notes.length, 0);
+  /** Messages of recordings that are on the disk are needed no more. */
+  private forget(): void {
+    for (const { song, began } of this.unsafe.splice(0)) void this.kept.clear(song, began).catch(() => undefined);
   }
 
-  private startsAt(): number {
-    return this.player.loopOn() ? this.player.loop().from : this.player.position();
+  private put(plan: Plan, passes: readonly Pass[], began: string): Done {
+    const song = this.song();
+    if (!song) return 'refused';
+    const how = passing(plan, song, this.songTrack(plan.track), this.lines(song));
+    return this.bring(plan, playedIn(passes, how), plan.replace ? playedOver(passes, how) : [], stepName(began));
+  }
+
+  /** Puts rounds into the song where the plan says, or into a track of their own where that has no room. */
+  private bring(plan: Plan, rounds: readonly Round[], replace: Recording['replace'], how: string): Done {
+    const song = this.song();
+    if (!song) return 'refused';
+    const step = this.step(song, plan, rounds, replace);
+    if (step === null) return 'nothing';
+    const fits = !isProblem(step);
+    if (!fits && plan.track === null) return this.changes.make(step, how) ? 'refused' : 'done';
+    // Nothing that was played is lost: a track of its own takes it in any case.
+    const own = fits ? step : this.step(song, { ...plan, track: null, into: null }, rounds, []);
+    if (own === null || isProblem(own)) return 'nothing';
+    if (this.changes.make(own.edit, how, { track: own.track, part: own.part, set: null, selection: [] })) return 'refused';
+    this.made = own.track;
+    if (!fits) this.said.say(`${step.problem} What was played is in a track of its own.`);
+    return 'done';
+  }
+  private step(
+    song: Song,
+    plan: Plan,
+    rounds: readonly Round[],
+    replace: Recording['replace'],
+  ): Recorded | { problem: string } | null {
+    const track = this.songTrack(plan.track) ?? trackLike(song, freeName(song), this.songTrack(plan.like));
+    const meter = meterOf(song);
+    const starts = rounds.flatMap((r) => r.notes.map((n) => n.start));
+    const border = plan.loop ?? plan.punch ?? { from: plan.from, to: plan.from + 1 };
+    const from = starts.reduce((least, start) => Math.min(least, start + HAIR * song.ppq), border.from);
+    const to = starts.reduce((most, start) => Math.max(most, start + 1), border.to);
+    return recordedEdit(song, rounds, {
+      track,
+      into: track.parts.find((p) => p.id === plan.into) ?? null,
+      replace,
+      treatment: plan.correct ? (this.part()?.treatment ?? null) : null,
+      name: `Record ${track.name}`,
+      from: meter.barStartAt(from),
+      to: Math.max(meter.nextBarStart(Math.max(0, Math.ceil(to) - 1)), meter.nextBarStart(from)),
+    });
+  }
+
+  /** Whether a recording is a step of the song. */
+  private isIn(began: string): boolean {
+    const history = this.history();
+    const is = ({ edit }: Step) => (edit as Edit).how === stepName(began);
+    return history !== null && (history.undo.some(is) || history.redo.some(is));
+  }
+
+  private songTrack(id: string | null): Track | null {
+    return this.song()?.tracks.find((t) => t.id === id) ?? null;
+  }
+
+  private count(): number {
+    return this.song()?.tracks.reduce((n, t) => n + t.parts.reduce((m, p) => m + p.notes.length, 0), 0) ?? 0;
+  }
+
+  /** The lines that are played to: those of the part at hand. */
+  private lines(song: Song): Passing['lines'] {
+    return treatmentLines((this.part()?.treatment ?? DEFAULT_TREATMENT).quantize, timeOf(song));
+  }
+
+  /** The song stands still: where recording begins. Behind a punch range nothing could be played into it. */
+  private startsAt(song: Song): number {
+    if (this.player.loopOn() && !this.punch()) return this.player.loop().from;
+    const at = this.player.position();
+    const range = this.punch() ? this.range() : null;
+    if (!range || at < range.to) return at;
+    const meter = meterOf(song);
+    return meter.barStartAt(Math.max(0, range.from - 1));
+  }
+
+  private practiceLoop(): { from: number; to: number } | null {
+    const song = this.song();
+    const loop = this.range();
+    if (!song || !loop || !this.player.loopOn()) return null;
+    return { from: tempoOf(song).toMs(loop.from), to: tempoOf(song).toMs(loop.to) };
   }
 
   private range(): { from: number; to: number } | null {
     const { from, to } = this.player.loop();
     return to > from ? { from, to } : null;
   }
+}
+
+/** What became of a recording. */
+type Done = 'done' | 'nothing' | 'refused';
+
+/** A first note may lie so far before its bar, in quarter notes, and still be meant for it. */
+const HAIR = 0.25;
+
+/** How the step of a recording is told, so that it is known again. */
+function stepName(began: string): string {
+  return `record ${began}`;
+}
+
+function passing(plan: Plan, song: Song, track: Track | null, lines: Passing['lines']): Passing {
+  const tempo = tempoOf(song);
+  const { loop, punch } = plan;
+  const like = song.tracks.find((t) => t.id === plan.like);
+  return {
+    tempo,
+    lines,
+    latency: plan.latency,
+    begin: loop ? tempo.toMs(loop.from) : null,
+    loopEnd: loop ? tempo.toMs(loop.to) : null,
+    channel: (track ?? like)?.channel ?? (track?.parts[0] ?? like?.parts[0])?.notes[0]?.channel ?? null,
+    punch: punch ? { from: tempo.toMs(punch.from), to: tempo.toMs(punch.to) } : null,
+  };
+}
+
+/** What was played before recording began. */
+function beforeIt(messages: readonly PlayedMessage[]): Pass {
+  return { messages, from: messages.at(0)?.ms ?? 0, stopped: messages.at(-1)?.ms ?? 0, round: 0 };
+}
+
+/** The passes of a recording that was cut off, as far as its messages tell them. */
+function passesOf(plan: Plan, messages: readonly PlayedMessage[], song: Song | null): Pass[] {
+  const from = song ? tempoOf(song).toMs(plan.from) : 0;
+  return Passes.of(from, messages, plan.latency);
 }
 
 /** A name for a track that no other has. */

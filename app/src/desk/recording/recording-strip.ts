@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, model, signal } from '@angular/core';
 import type { Practice } from '@early-sparrow/core/record';
 import type { Option } from '../../common/option';
-import { pitchName } from '../../common/format';
+import { counted, pitchName } from '../../common/format';
 import { PickOne } from '../../common/pick-one';
 import { Said } from '../../common/said';
 import { Inputs } from '../../input/inputs';
@@ -65,6 +65,7 @@ export class RecordingStrip {
     { key: 'missed', text: 'Missed notes', min: 0, max: 50, unit: '%' },
     { key: 'velocity', text: 'Velocity', min: 0, max: 60, unit: '±' },
   ];
+  protected readonly outside = computed(() => `Add ${counted(this.recorder.outside().length, 'note')} played outside`);
   protected readonly words = computed(() => {
     const ms = this.inputs.latency();
     if (ms === 0) return 'none is taken away';

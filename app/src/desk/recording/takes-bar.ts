@@ -11,7 +11,8 @@ import {
 import { Store } from '@ngrx/store';
 import { roundsOf, type TakeRound } from '@early-sparrow/core/song';
 import { readPalette, Theme } from '../../common/theme';
-import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { Changes } from '../../state/changes';
+import { deskFeature } from '../../state/desk.feature';
 import { Looping } from '../listening/looping';
 import { Canvas, type DrawnLayer } from '../picture/canvas';
 import { Viewport } from '../picture/viewport';
@@ -99,6 +100,7 @@ import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
 })
 export class TakesBar {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly looping = inject(Looping);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
@@ -150,9 +152,7 @@ export class TakesBar {
   protected choose({ id, name }: TakeRound): void {
     const part = this.part();
     if (!part || id === this.chosen()) return;
-    this.store.dispatch(
-      DeskActions.edit({ edit: { kind: 'part-take', name: `Choose ${name}`, part: part.id, take: id } }),
-    );
+    this.changes.make({ kind: 'part-take', name: `Choose ${name}`, part: part.id, take: id }, 'take');
   }
 
   /** What the other take has where the selection is comes in, and what was there goes into that. */
@@ -161,13 +161,13 @@ export class TakesBar {
     if (!part) return;
     const range = { from: Math.floor(from), to: Math.ceil(to) };
     const edit = { kind: 'part-take', name: `A stretch of ${name}`, part: part.id, take: id, range } as const;
-    this.store.dispatch(DeskActions.edit({ edit }));
+    this.changes.make(edit, 'take');
   }
 
   protected alone(): void {
     const part = this.part();
     if (!part) return;
     const name = `Keep ${part.takes?.chosen.name ?? 'the take'} alone`;
-    this.store.dispatch(DeskActions.edit({ edit: { kind: 'part-one-take', name, part: part.id, takes: null } }));
+    this.changes.make({ kind: 'part-one-take', name, part: part.id, takes: null }, 'take');
   }
 }

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { changeNotes, keepEdit, returnEdit, type Edit, type SimpleEdit } from '@early-sparrow/core/edit';
+import { changeNotes, keepEdit, returnEdit, type Edit, type EditProblem, type SimpleEdit } from '@early-sparrow/core/edit';
 import { formatGrid } from '@early-sparrow/core/grid';
 import {
   noteAsTaken,
@@ -15,7 +15,8 @@ import {
 import { treatPart } from '@early-sparrow/core/treatment';
 import { counted } from '../../common/format';
 import { Said } from '../../common/said';
-import { DeskActions, deskFeature, type Compare } from '../../state/desk.feature';
+import { Changes } from '../../state/changes';
+import { DeskActions, deskFeature, type Compare, type Goes } from '../../state/desk.feature';
 import { pictureOf } from '../picture/picture';
 import { Following } from '../fits/following';
 import { Treating } from '../treatment/treating';
@@ -43,6 +44,7 @@ export interface Move {
 @Injectable()
 export class Selecting {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly treating = inject(Treating);
   private readonly said = inject(Said);
   private readonly following = inject(Following, { optional: true });
@@ -107,8 +109,7 @@ export class Selecting {
     const notes = this.notes();
     if (!part || notes.length === 0) return;
     const set = newSet(part, part.treatment);
-    this.giveSet('Own settings', part, notes, set);
-    this.store.dispatch(DeskActions.selectSet({ setId: set.id }));
+    this.giveSet('Own settings', part, notes, set, { set: set.id });
   }
 
   asPlayed(): void {
@@ -123,8 +124,7 @@ export class Selecting {
 
   /** Gives the selected notes back to the part's treatment. */
   release(): void {
-    this.except('Back into the treatment', () => undefined);
-    this.wholePart();
+    this.except('Back into the treatment', () => undefined, { set: null });
   }
 
   /** Quantizes the selected notes alone, to the grid that the part has now: own settings at the given strength. */
@@ -154,8 +154,8 @@ export class Selecting {
       return;
     }
     const edit = keepEdit(song, part.id, this.count() > 0 ? this.ids() : null);
-    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
-    this.said.say(edit ? `${edit.name}. It sounds as before.` : 'The treatment of this part is off: nothing to keep.');
+    if (!edit) this.said.say('The treatment of this part is off: nothing to keep.');
+    else if (!this.changes.make(edit, 'keep')) this.said.say(`${edit.name}. It sounds as before.`);
   }
 
   /** Brings the selected notes, or the whole part, back to the take. */
@@ -164,7 +164,7 @@ export class Selecting {
     const song = this.treating.song();
     if (!part || !song) return;
     const edit = returnEdit(song, part.id, this.count() > 0 ? this.ids() : null, which);
-    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    if (edit) this.changes.make(edit, 'take');
     else this.said.say('These notes are the take already.');
   }
 
@@ -177,16 +177,15 @@ export class Selecting {
     const what = counted(notes.length, part.audio ? 'hit' : 'note');
     const name = `Erase ${what}`;
     const edit: SimpleEdit = { kind: 'notes', name, part: part.id, remove, add: [] };
-    this.select([]);
-    this.dispatch(name, this.withSets({ ...part, notes: without(part, remove) }, [edit], [], part.sets));
-    this.said.say(`Erased ${what}.`);
+    const edits = this.withSets({ ...part, notes: without(part, remove) }, [edit], [], part.sets);
+    if (!this.dispatch(name, edits, { selection: [] })) this.said.say(`Erased ${what}.`);
   }
 
-  /** Moves notes by hand, in time and pitch. @param joins one step with such a move just before */
-  move(ids: readonly number[], move: Move, joins = false): void {
+  /** Moves notes by hand, in time and pitch. @param how `nudge` for one step with such a move just before */
+  move(ids: readonly number[], move: Move, how: 'drag' | 'nudge' = 'drag'): void {
     const edit = this.moveEdit(ids, move);
     if (!edit) return;
-    this.store.dispatch(DeskActions.edit({ edit: joins ? { ...edit, joins } : edit }));
+    if (this.changes.make(edit, how)) return;
     if (move.from === 'played' && move.ticks !== 0) {
       // What was played stays what it was; the note is where it was dropped on the other side.
       this.store.dispatch(DeskActions.compare({ which: 'corrected' }));
@@ -242,7 +241,7 @@ export class Selecting {
     };
   }
 
-  private except(name: string, exception: (note: Note) => Exception | undefined): void {
+  private except(name: string, exception: (note: Note) => Exception | undefined, goes?: Goes): void {
     const part = this.treating.part();
     const notes = this.notes();
     if (!part || notes.length === 0) return;
@@ -250,14 +249,15 @@ export class Selecting {
     this.dispatch(
       `${name}: ${counted(notes.length, 'note')}`,
       this.withSets(part, [changeNotes(name, part, changed)], changed, part.sets),
+      goes,
     );
   }
 
-  private giveSet(name: string, part: Part, notes: readonly Note[], set: OwnSet): void {
+  private giveSet(name: string, part: Part, notes: readonly Note[], set: OwnSet, goes?: Goes): void {
     const sets = part.sets.includes(set) ? part.sets : [...part.sets, set];
     const changed = withException(notes, { kind: 'own', set: set.id });
     const edits = [changeNotes(name, part, changed)];
-    this.dispatch(`${name}: ${counted(notes.length, 'note')}`, this.withSets(part, edits, changed, sets));
+    this.dispatch(`${name}: ${counted(notes.length, 'note')}`, this.withSets(part, edits, changed, sets), goes);
   }
 
   /** Own settings without a note any more go with the change that emptied them. */
@@ -280,8 +280,8 @@ export class Selecting {
     return same ? [...edits] : [{ kind: 'sets', name: edits[0].name, part: part.id, sets: left }, ...edits];
   }
 
-  private dispatch(name: string, edits: SimpleEdit[]): void {
-    this.store.dispatch(DeskActions.edit({ edit: { kind: 'several', name, edits } }));
+  private dispatch(name: string, edits: SimpleEdit[], goes?: Goes): EditProblem | null {
+    return this.changes.make({ kind: 'several', name, edits }, 'command', goes);
   }
 }
 

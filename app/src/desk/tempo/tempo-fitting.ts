@@ -4,7 +4,8 @@ import { DEFAULT_CHANGES, onsetsOf, type BeatFit, type FitWishes, type Onset } f
 import { tempoFitEdit } from '@early-sparrow/core/edit';
 import { tempoOf, type Song } from '@early-sparrow/core/song';
 import { Player } from '../../sound/player';
-import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { Changes } from '../../state/changes';
+import { deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
@@ -21,6 +22,7 @@ const ENOUGH_TAPS = 4;
 @Injectable()
 export class TempoFitting implements OnDestroy {
   private readonly store = inject(Store);
+  private readonly edits = inject(Changes);
   private readonly player = inject(Player);
   private readonly opened = inject(Opened);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
@@ -150,7 +152,7 @@ export class TempoFitting implements OnDestroy {
     const name = steady > 0 ? `Steady the tempo, ${Math.round(steady * 100)} %` : 'Fit the tempo to the playing';
     const edit = tempoFitEdit(name, fit, steady);
     this.close();
-    this.store.dispatch(DeskActions.edit({ edit }));
+    this.edits.make(edit, 'tempo');
   }
 
   ngOnDestroy(): void {

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Part, Song, Track } from '@early-sparrow/core/song';
+import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { TimingChip } from './timing-chip';
 
@@ -166,6 +167,7 @@ export class TrackList {
   readonly tracks = input.required<readonly Track[]>();
   readonly current = input.required<string | null>();
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
   protected readonly also = this.store.selectSignal(deskFeature.selectAlso);
   private readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
@@ -193,7 +195,8 @@ export class TrackList {
     const [what] = Object.keys(change);
     const name = `${what[0].toUpperCase()}${what.slice(1)} of ${track.name}`;
     const edit = { kind: 'mix', name, track: track.id, mute, solo, level, ...change } as const;
-    this.store.dispatch(live ? DeskActions.preview({ edit }) : DeskActions.edit({ edit }));
+    if (live) this.store.dispatch(DeskActions.preview({ edit }));
+    else this.changes.make(edit, what === 'level' ? 'nudge level' : 'mix');
   }
 
   /** The track as it is, without what is being tried. */

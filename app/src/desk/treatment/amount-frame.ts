@@ -11,6 +11,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatSliderModule, MatSliderThumb } from '@angular/material/slider';
+import { Changes } from '../../state/changes';
 
 let next = 0;
 
@@ -146,6 +147,7 @@ export class AmountFrame {
   protected readonly told = (): string => [this.text(), this.more()].filter(Boolean).join(', ');
   private readonly thumb = viewChild.required('slider', { read: MatSliderThumb });
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
+  private readonly changes = inject(Changes);
   private held = false;
   private dropped = false;
 
@@ -186,11 +188,12 @@ export class AmountFrame {
   }
 
   protected letGo(value: number): void {
-    const { dropped } = this;
+    const { dropped, held } = this;
     this.held = false;
     this.dropped = false;
     if (dropped) this.thumb().value = this.value();
-    else this.done.emit(value);
+    else if (held) this.done.emit(value);
+    else this.nudge(value);
   }
 
   /** The slider is under the pointer still, but moves nothing any more. */
@@ -222,7 +225,7 @@ export class AmountFrame {
     if (step !== undefined) {
       event.preventDefault();
       this.problem.set(null);
-      this.done.emit(this.stepped(step * (event.shiftKey ? 10 : 1)));
+      this.nudge(this.stepped(step * (event.shiftKey ? 10 : 1)));
       setTimeout(() => {
         field.value = this.text();
         field.select();
@@ -244,6 +247,11 @@ export class AmountFrame {
     field.focus();
     field.value = event.key;
     field.setSelectionRange(1, 1);
+  }
+
+  /** By a key: ten presses, or one that is held, are one step for undo. */
+  private nudge(value: number): void {
+    this.changes.as(`nudge ${this.label()}`, () => this.done.emit(value));
   }
 
   private stepped(steps: number): number {

@@ -5,6 +5,7 @@ import type { Grid } from '@early-sparrow/core/grid';
 import { timeOf, DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
 import { describeTicks, type TimeAmount, type TypedAmount } from '@early-sparrow/core/time';
 import { referencePlaces, reportPart, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
+import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 
 /** Some stages of a treatment with some of their settings; of the grid too, only what changes. */
@@ -22,6 +23,7 @@ export type Retreat = (treatment: Treatment, part: Part) => Treatment | null;
 @Injectable()
 export class Treating {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   /** The song as it is. */
   readonly song = this.store.selectSignal(deskFeature.selectSong);
   /** The song with what is being tried. */
@@ -101,8 +103,8 @@ export class Treating {
   }
 
   /** Makes a change: one step for undo. */
-  commit(name: string, change: TreatmentChange): void {
-    this.commitEach(name, (t) => merge(t, change));
+  commit(name: string, change: TreatmentChange, how = 'treat'): void {
+    this.commitEach(name, (t) => merge(t, change), how);
   }
 
   /** Shows and sounds what each part would become. */
@@ -112,9 +114,9 @@ export class Treating {
   }
 
   /** Gives each part at hand, or the own settings at hand, another treatment: one step for undo. */
-  commitEach(name: string, retreat: Retreat): void {
+  commitEach(name: string, retreat: Retreat, how = 'treat'): void {
     const edit = this.edit(name, retreat);
-    if (edit) this.store.dispatch(DeskActions.edit({ edit }));
+    if (edit) this.changes.make(edit, how);
     else this.endTrying();
   }
 
@@ -123,9 +125,7 @@ export class Treating {
     const part = this.part();
     if (!part) return;
     const treatment = merge(part.treatment, change);
-    this.store.dispatch(
-      DeskActions.edit({ edit: { kind: 'treatment', name: `${name}, ${part.name}`, part: part.id, treatment } }),
-    );
+    this.changes.make({ kind: 'treatment', name: `${name}, ${part.name}`, part: part.id, treatment }, 'treat');
   }
 
   endTrying(): void {
@@ -139,7 +139,7 @@ export class Treating {
     const whose = parts.length > 1 ? `${parts.length} parts` : parts[0].name;
     const name = `${on ? 'Switch on' : 'Switch off'} the treatment of ${whose}`;
     const edits = parts.map((p) => ({ kind: 'part-on', name, part: p.id, on }) as const);
-    this.store.dispatch(DeskActions.edit({ edit: edits.length === 1 ? edits[0] : { kind: 'several', name, edits } }));
+    this.changes.make(edits.length === 1 ? edits[0] : { kind: 'several', name, edits }, 'treat');
   }
 
   /** An amount in all three units, short: `11 t · 6.0 ms`. */

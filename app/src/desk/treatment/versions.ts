@@ -4,7 +4,8 @@ import { Store } from '@ngrx/store';
 import { formatGrid } from '@early-sparrow/core/grid';
 import { idNumber, versionsOf, type Part, type Treatment, type TreatmentVersion } from '@early-sparrow/core/song';
 import { BlindTest } from '../listening/blind-test';
-import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { Changes } from '../../state/changes';
+import { deskFeature } from '../../state/desk.feature';
 
 /** Versions of a part's treatment, side by side: switched while it plays, compared blind, one chosen in the end. */
 @Component({
@@ -95,6 +96,7 @@ import { DeskActions, deskFeature } from '../../state/desk.feature';
 })
 export class Versions {
   private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
   private readonly test = inject(BlindTest);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
 
@@ -113,7 +115,7 @@ export class Versions {
     const part = this.part();
     if (!part || id === this.current()) return;
     const edit = { kind: 'part-version', name: `Version ${name} of ${part.name}`, part: part.id, version: id } as const;
-    this.store.dispatch(DeskActions.edit({ edit }));
+    this.changes.make(edit, 'version');
   }
 
   /** What is set stays as one version; a new one, the same so far, is worked on from now on. */
@@ -161,9 +163,7 @@ export class Versions {
   }
 
   private set(part: Part, name: string, versions: Part['versions'] | null): void {
-    this.store.dispatch(
-      DeskActions.edit({ edit: { kind: 'part-versions', name, part: part.id, versions: versions ?? null } }),
-    );
+    this.changes.make({ kind: 'part-versions', name, part: part.id, versions: versions ?? null }, 'version');
   }
 }
 

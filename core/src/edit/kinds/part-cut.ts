@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { findPart, heldAt, letGo, sameControl, setAgain, TickSchema, withRounds, type Part } from '../../song';
+import { contentsOf, cutContent, findPart, TickSchema, withContents, type Part } from '../../song';
 import { isTaken } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
-import type { PartsEdit } from './parts';
+import type { PartUncut } from './part-uncut';
 
 const schema = z.object({
   ...base,
@@ -13,13 +13,13 @@ const schema = z.object({
   /** A free number: the right part's id is made of it. */
   id: z.int().min(0),
 });
-type PartCut = z.infer<typeof schema>;
+export type PartCut = z.infer<typeof schema>;
 
 /**
  * Cuts a part in two. Notes belong to the side on which they begin, and ring on over the cut; a held pedal or bend is
  * closed on the left and set again on the right. Both sides keep the treatment.
  */
-export const partCut = kind<PartCut, PartsEdit>({
+export const partCut = kind<PartCut, PartUncut>({
   schema,
   apply(song, edit) {
     const found = findPart(song, edit.part);
@@ -30,37 +30,20 @@ export const partCut = kind<PartCut, PartsEdit>({
     if (edit.at <= part.start || edit.at >= part.end) {
       return problem(`“${part.name}” is not there. Cut it between its beginning and its end.`);
     }
-    const [left, right] = cutPart(part, edit.at, id);
-    const done = onTrack<PartsEdit>(song, track.id, (t) => ({
+    const left: Part = { ...withContents(part, (c) => cutContent(c, edit.at)[0]), end: edit.at };
+    const right: Part = { ...withContents(part, (c) => cutContent(c, edit.at)[1]), id, start: edit.at };
+    const [lefts, rights] = [contentsOf(left), contentsOf(right)];
+    const seams = contentsOf(part).map(({ events }, k) => {
+      const before = events.filter((e) => e.tick < edit.at).length;
+      return {
+        closed: lefts[k].events.length - before,
+        set: rights[k].events.length - (events.length - before),
+      };
+    });
+    const done = onTrack<PartUncut>(song, track.id, (t) => ({
       track: { ...t, parts: t.parts.flatMap((p) => (p === part ? [left, right] : [p])) },
-      inverse: { kind: 'parts', name: edit.name, track: track.id, remove: [left.id, id], add: [part] },
+      inverse: { kind: 'part-uncut', name: edit.name, part: part.id, with: id, seams },
     }));
     return isProblem(done) ? done : { ...done, song: { ...done.song, nextId: edit.id + 1 } };
   },
 });
-
-type Content = Pick<Part, 'notes' | 'events'>;
-
-function cutPart(part: Part, at: number, id: string): [Part, Part] {
-  const [left, right] = cutContent(part, at);
-  return [
-    { ...withRounds(part, (r) => cutContent(r, at)[0]), ...left, end: at },
-    { ...withRounds(part, (r) => cutContent(r, at)[1]), ...right, id, start: at },
-  ];
-}
-
-function cutContent(part: Content, at: number): [Content, Content] {
-  const before = part.events.filter((e) => e.tick < at);
-  const after = part.events.filter((e) => e.tick >= at);
-  const held = heldAt(before).filter((h) => !after.some((e) => e.tick === at && sameControl(e, h)));
-  return [
-    {
-      notes: part.notes.filter((n) => n.start < at),
-      events: [...before, ...held.map((e) => letGo(e, at))],
-    },
-    {
-      notes: part.notes.filter((n) => n.start >= at),
-      events: [...held.map((e) => setAgain(e, at)), ...after],
-    },
-  ];
-}

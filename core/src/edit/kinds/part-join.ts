@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { byPlace, findPart, sameControl, type Exception, type Note, type OwnSet, type Part } from '../../song';
+import { findPart, joinContent, type Exception, type Note, type OwnSet, type Part } from '../../song';
 import { base, isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
 import type { PartsEdit } from './parts';
@@ -54,7 +54,7 @@ function join(left: Part, right: Part, ids: { next: number }): Part {
   const { sets, notes } = adopt(right, left.sets, alike, ids);
   const lefts = on && !left.on ? asPlayed(left.notes) : left.notes;
   const rights = on && !right.on ? asPlayed(right.notes) : notes;
-  const [before, after] = withoutSeam(left, right);
+  const { notes: all, events } = joinContent({ ...left, notes: lefts }, { ...right, notes: rights }, right.start);
   const { origin, ...rest } = left;
   const sameOrigin = origin !== undefined && origin.source === right.origin?.source;
   return {
@@ -62,8 +62,9 @@ function join(left: Part, right: Part, ids: { next: number }): Part {
     end: right.end,
     on,
     sets,
-    notes: [...lefts, ...rights].sort(byPlace),
-    events: [...before, ...after].sort((a, b) => a.tick - b.tick),
+    notes: all,
+    // Events of the left part may lie beyond its end.
+    events: [...events].sort((a, b) => a.tick - b.tick),
     ...(sameOrigin ? { origin } : {}),
   };
 }
@@ -103,14 +104,4 @@ function adopt(
 function asPlayed(notes: readonly Note[]): Note[] {
   const exception: Exception = { kind: 'as-played' };
   return notes.map((n) => (n.exception?.kind === 'dropped' ? n : { ...n, exception }));
-}
-
-/** Both parts' events without what a cut between them put in: what is closed and set again at one tick was held. */
-function withoutSeam(left: Part, right: Part): [Part['events'], Part['events']] {
-  const at = right.start;
-  const put = (e: Part['events'][number]) => e.tick === at && e.order === undefined && e.take === undefined;
-  const closings = left.events.filter((e) => put(e) && 'value' in e && e.value === 0);
-  const settings = right.events.filter((e) => put(e) && closings.some((c) => sameControl(c, e)));
-  const gone = closings.filter((c) => settings.some((s) => sameControl(c, s)));
-  return [left.events.filter((e) => !gone.includes(e)), right.events.filter((e) => !settings.includes(e))];
 }

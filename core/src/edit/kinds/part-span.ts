@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { TickSchema, type Note } from '../../song';
+import { contentsOf, TickSchema, type Note } from '../../song';
 import { outside, spanProblem } from '../fit';
 import { base, kind, problem } from '../kind';
 import { onPart } from '../on';
@@ -24,7 +24,7 @@ export const partSpan = kind<PartSpan>({
       const wrong = spanProblem(track, { ...part, start, end });
       if (wrong) return problem(wrong);
       // What lay outside before, such as a first note a hair early, may stay so.
-      const all = [part, ...(part.takes?.others ?? [])].flatMap((round) => round.notes);
+      const all = contentsOf(part).flatMap((content) => content.notes);
       const isInside = (n: Note) => n.start >= part.start && n.start < part.end;
       const free = new Set(edit.outside);
       const out = outside(

@@ -1,0 +1,43 @@
+import { inject, Injectable } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { isProblem, type Edit, type EditProblem } from '@early-sparrow/core/edit';
+import { DeskActions, deskFeature, type Goes } from './desk.feature';
+
+/** The one way to change the open song: whoever changes it learns what became of it. */
+@Injectable({ providedIn: 'root' })
+export class Changes {
+  private readonly store = inject(Store);
+  private readonly answer = this.store.selectSignal(deskFeature.selectAnswer);
+  private asked = 0;
+  private means: string | null = null;
+
+  /**
+   * Makes an edit one step, told by how and when it came about.
+   * @param edit what to do, or why it could not be made: then that is told
+   * @param how what the user did, such as `draw`; what begins with `nudge` goes on with such a step just before
+   * @param goes where the desk goes with it: selection, track and part at hand
+   * @returns null where it was accepted; else why not, which was told already
+   */
+  make(edit: Edit | EditProblem, how: string, goes?: Goes): EditProblem | null {
+    const n = ++this.asked;
+    if (isProblem(edit)) {
+      this.store.dispatch(DeskActions.refuse({ problem: edit.problem }));
+      return edit;
+    }
+    this.store.dispatch(DeskActions.edit({ edit: { ...edit, how: this.means ?? how, at: Date.now() }, goes, n }));
+    const answer = this.answer();
+    // The store answers at once, unless a change is made from within another.
+    if (answer?.n !== n) throw new Error('A change was made while another was on its way.');
+    return answer.refused;
+  }
+
+  /** Lets a control say how its change comes about, where another one makes it: a key that is held is one step. */
+  as(how: string, change: () => void): void {
+    this.means = how;
+    try {
+      change();
+    } finally {
+      this.means = null;
+    }
+  }
+}

@@ -1,0 +1,45 @@
+import { findPart, type Content, type Note, type Part, type PartEvent } from '../song';
+import type { Building } from './building';
+import type { SimpleEdit } from './edit';
+
+/**
+ * Adds to a step what gives a part other notes and events. Only what differs is in it, so that what undo keeps is in
+ * proportion to the change; the part grows where a note that comes in begins outside of it.
+ */
+export function changePart(building: Building, partId: string, to: Content, name: string): Building {
+  const part = findPart(building.song, partId)?.part;
+  if (!part) return building.refuse(`The song has no part ${partId} any more.`);
+  const was = new Set(part.notes);
+  const is = new Set(to.notes);
+  const add = to.notes.filter((n) => !was.has(n));
+  const remove = part.notes.filter((n) => !is.has(n)).map((n) => n.id);
+  const grown = spanWith(part, add);
+  if (grown) building.add({ kind: 'part-span', name, part: part.id, ...grown });
+  if (add.length + remove.length > 0) building.add({ kind: 'notes', name, part: part.id, remove, add });
+  const events = eventsEdit(name, part, to.events);
+  if (events) building.add(events);
+  return building;
+}
+
+/** The span that a part needs for notes that come into it; null where it has room for them. */
+export function spanWith(part: Part, added: readonly Note[]): { start: number; end: number } | null {
+  const known = new Map(part.notes.map((n) => [n.id, n.start]));
+  // A note that was outside before, such as a first one a hair early, may stay so.
+  const fresh = added.filter((n) => known.get(n.id) !== n.start);
+  const start = fresh.reduce((least, n) => Math.min(least, n.start), part.start);
+  const end = fresh.reduce((most, n) => Math.max(most, n.start + 1), part.end);
+  return start < part.start || end > part.end ? { start, end } : null;
+}
+
+/** The edit that gives a part other events, told by which go and which come; null where they are the same. */
+export function eventsEdit(name: string, part: Part, to: readonly PartEvent[]): SimpleEdit | null {
+  const is = new Set(to);
+  const was = new Set(part.events);
+  const stay = part.events.filter((e) => is.has(e));
+  let next = 0;
+  // Events that stay keep their order among each other, or all of them are named.
+  const inOrder = to.every((e) => !was.has(e) || stay[next++] === e);
+  const remove = part.events.flatMap((e, i) => (inOrder && is.has(e) ? [] : [i]));
+  const add = to.flatMap((event, at) => (inOrder && was.has(event) ? [] : [{ at, event }]));
+  return remove.length + add.length === 0 ? null : { kind: 'events', name, part: part.id, remove, add };
+}
