@@ -14,6 +14,7 @@ import { DeskActions, deskFeature, type DeskState } from '../src/state/desk.feat
 import { unwrittenGuard } from '../src/state/unwritten.guard';
 import { ConflictError, GoneError, Journal } from '../src/storage/journal';
 import { Database, type Snapshot } from '../src/storage/database';
+import { FileStore } from '../src/storage/file-store';
 import { SongStore } from '../src/storage/song-store';
 import { SongWriter, type WriterState } from '../src/storage/song-writer';
 import { WriterLock } from '../src/storage/writer-lock';
@@ -64,7 +65,7 @@ describe('a journal', () => {
     ]);
     await journal.append(id, [{ n: 3, ...does('c') }]);
     await journal.append(id, [{ n: 4, act: 'undo', edit: steps.undo[2].edit }]);
-    const kept = await songs.open(id);
+    const kept = await songs.open(id, true);
     expect(kept).toEqual({ history: undo(steps), n: 4, damage: null });
   });
 
@@ -77,9 +78,9 @@ describe('a journal', () => {
     ]);
     await journal.snapshot(id, steps, 2);
     expect(await database.entries.count()).toBe(1);
-    expect(await songs.open(id)).toEqual({ history: steps, n: 2, damage: null });
+    expect(await songs.open(id, true)).toEqual({ history: steps, n: 2, damage: null });
     await journal.append(id, [{ n: 3, ...does('c') }]);
-    expect((await songs.open(id))?.history).toEqual(after('a', 'b', 'c'));
+    expect((await songs.open(id, true))?.history).toEqual(after('a', 'b', 'c'));
     expect(await journal.last(id)).toBe(3);
   });
 
@@ -104,14 +105,14 @@ describe('a journal', () => {
       { n: 2, act: 'do', edit: edit as Edit },
       { n: 3, ...does('c') },
     ]);
-    const kept = await songs.open(id);
+    const kept = await songs.open(id, true);
     expect(kept?.history).toEqual(after('a'));
     expect(kept?.damage).toMatchObject({ steps: 2 });
     expect((await database.damaged.toArray())[0].entries).toHaveLength(2);
     expect(await songs.record(id)).toMatchObject({ damaged: [{ entries: [{ n: 2 }, { n: 3 }] }] });
     // What was opened is whole again, and goes on.
     await journal.append(id, [{ n: 2, ...does('d') }]);
-    expect(await songs.open(id)).toEqual({ history: after('a', 'd'), n: 2, damage: null });
+    expect(await songs.open(id, true)).toEqual({ history: after('a', 'd'), n: 2, damage: null });
   });
 
   it('with a step that is missing opens what is before the gap', async () => {
@@ -122,14 +123,14 @@ describe('a journal', () => {
       { n: 3, ...does('c') },
     ]);
     await database.entries.delete([id, 2]);
-    expect(await songs.open(id)).toMatchObject({ n: 1, damage: { steps: 1, reason: 'step 2 is missing' } });
+    expect(await songs.open(id, true)).toMatchObject({ n: 1, damage: { steps: 1, reason: 'step 2 is missing' } });
   });
 
   it('does not open a song that is damaged itself, and leaves it as it is', async () => {
     const id = await songs.add(base);
     const broken = { id, song: { ...base, ppq: -5 }, n: 0 };
     await database.snapshots.put(broken);
-    await expect(songs.open(id)).rejects.toThrow(/ppq/);
+    await expect(songs.open(id, true)).rejects.toThrow(/ppq/);
     expect(await songs.record(id)).toMatchObject({ snapshot: broken });
   });
 
@@ -149,7 +150,7 @@ describe('a journal', () => {
       await database.snapshots.put({ id: `old${i}`, song: old.snapshot });
       await database.journal.bulkAdd(old.journal.map((step) => ({ song: `old${i}`, step })));
       for (let time = 0; time < 2; time++) {
-        const kept = await songs.open(`old${i}`);
+        const kept = await songs.open(`old${i}`, true);
         const now = kept?.history.song ?? base;
         expect(kept?.history.undo.map((s) => s.edit.name)).toEqual(old.names);
         expect(Buffer.from(writeSmf(now, perform(now, 'corrected'))).toString('base64')).toBe(old.corrected);
@@ -172,7 +173,7 @@ describe('a writer', () => {
     for (const to of ['a', 'b', 'c']) writer.add(does(to), after(to));
     expect(now()).toEqual({ unsaved: 3, trouble: null });
     await until(() => now()?.unsaved === 0);
-    expect((await songs.open(id))?.history).toEqual(after('a', 'b', 'c'));
+    expect((await songs.open(id, true))?.history).toEqual(after('a', 'b', 'c'));
     expect((await database.infos.get(id))?.name).toBe('c');
   });
 
@@ -187,7 +188,7 @@ describe('a writer', () => {
     await until(() => now()?.unsaved === 0);
     expect(now()?.trouble).toBeNull();
     expect(append.mock.calls.length).toBeGreaterThan(1);
-    expect((await songs.open(id))?.history).toEqual(after('a', 'b'));
+    expect((await songs.open(id, true))?.history).toEqual(after('a', 'b'));
   });
 
   it('knows a song that was deleted, and keeps it again whole', async () => {
@@ -197,11 +198,34 @@ describe('a writer', () => {
     writer.add(does('a'), after('a'));
     await until(() => now()?.trouble === 'gone');
     await songs.put(id, { history: after('a'), n: writer.last, damage: null });
-    writer.keptWhole();
+    writer.keptUpTo(writer.last);
     expect(now()).toEqual({ unsaved: 0, trouble: null });
     writer.add(does('b'), after('a', 'b'));
     await until(() => now()?.unsaved === 0);
-    expect((await songs.open(id))?.history).toEqual(after('a', 'b'));
+    expect((await songs.open(id, true))?.history).toEqual(after('a', 'b'));
+  });
+
+  it('writes what was done while the song was being kept again', async () => {
+    const id = await songs.add(base);
+    const writer = writerOf(id);
+    await songs.remove(id);
+    writer.add(does('a'), after('a'));
+    await until(() => now()?.trouble === 'gone');
+    const n = writer.last;
+    const putting = songs.put(id, { history: after('a'), n, damage: null });
+    writer.add(does('b'), after('a', 'b'));
+    await putting;
+    writer.keptUpTo(n);
+    await until(() => now()?.unsaved === 0);
+    expect((await songs.open(id, true))?.history).toEqual(after('a', 'b'));
+  });
+
+  it('leaves no gap behind a snapshot: a step that does not follow it is refused', async () => {
+    const id = await songs.add(base);
+    await songs.put(id, { history: after('a'), n: 4, damage: null });
+    await expect(journal.append(id, [{ n: 7, ...does('b') }])).rejects.toThrow(ConflictError);
+    expect(await database.entries.count()).toBe(0);
+    await journal.append(id, [{ n: 5, ...does('b') }]);
   });
 
   it('shortens a long journal once nothing happens, and undo goes on', async () => {
@@ -216,7 +240,7 @@ describe('a writer', () => {
     await until(() => now()?.unsaved === 0);
     expect(await database.entries.count()).toBe(220);
     await until(async () => (await database.entries.count()) === 1);
-    expect((await songs.open(id))?.history).toEqual(history);
+    expect((await songs.open(id, true))?.history).toEqual(history);
   });
 
   it('stopped by another tab, it says what is in no journal', async () => {
@@ -319,7 +343,7 @@ describe('the open song', () => {
     await until(async () => (await state()).songId === two);
     store.dispatch(DeskActions.edit({ edit: rename('Two, changed') }));
     await saved();
-    expect([(await songs.open(one))?.history.song.name, (await songs.open(two))?.history.song.name]).toEqual([
+    expect([(await songs.open(one, true))?.history.song.name, (await songs.open(two, true))?.history.song.name]).toEqual([
       'changed',
       'Two, changed',
     ]);
@@ -344,7 +368,7 @@ describe('the open song', () => {
     store.dispatch(DeskActions.edit({ edit: { kind: 'part-on', name: 'x', part: 'none', on: true } }));
     expect((await state()).history).toBe(history);
     expect(TestBed.inject(Said).text()).toMatch(/no part/);
-    expect((await songs.open(id))?.n).toBe(0);
+    expect((await songs.open(id, true))?.n).toBe(0);
   });
 
   it('is read while another tab writes it, follows that, and can be taken over', async () => {
@@ -366,7 +390,7 @@ describe('the open song', () => {
     await until(async () => (await state()).role === 'writer');
     store.dispatch(DeskActions.edit({ edit: rename('mine now') }));
     await saved();
-    expect((await songs.open(id))?.history.undo).toHaveLength(3);
+    expect((await songs.open(id, true))?.history.undo).toHaveLength(3);
   });
 
   it('is not left without a word while steps of it are not written', async () => {
@@ -383,6 +407,81 @@ describe('the open song', () => {
     store.dispatch(DeskActions.writing({ state: { unsaved: 0, trouble: null } }));
   });
 
+  it('damaged, is mended by its writer alone: a tab that reads sets nothing aside', async () => {
+    const id = await songs.add(base);
+    await journal.append(id, [{ n: 1, act: 'do', edit: { kind: 'melt' } as never }]);
+    const other = new WriterLock(id, locks.manager);
+    await other.take();
+    expect((await open(id)).damage).toMatch(/could not be read/);
+    expect(await database.damaged.count()).toBe(0);
+    expect(await database.entries.count()).toBe(1);
+    other.release();
+  });
+
+  it('that is read here and deleted elsewhere is told to be, survives taking it over, and can be kept again', async () => {
+    const id = await songs.add(base);
+    const other = new WriterLock(id, locks.manager);
+    await other.take();
+    expect((await open(id)).role).toBe('reader');
+    await songs.remove(id);
+    await until(async () => (await state()).writing.trouble === 'gone');
+    other.release();
+    store.dispatch(DeskActions.takeOver());
+    await until(async () => (await state()).role === 'writer');
+    expect((await state()).history?.song.name).toBe('Test');
+    store.dispatch(DeskActions.edit({ edit: rename('kept') }));
+    await until(async () => (await state()).writing.unsaved === 1);
+    store.dispatch(DeskActions.keepAgain());
+    await until(async () => (await state()).writing.trouble === null);
+    await saved();
+    expect((await songs.open(id, true))?.history.song.name).toBe('kept');
+  });
+
+  it('follows steps that come quickly one after the other', async () => {
+    const id = await songs.add(base);
+    const other = new WriterLock(id, locks.manager);
+    await other.take();
+    await open(id);
+    const since = journal.since.bind(journal);
+    // Reading the first step takes until the second was told of.
+    jest.spyOn(journal, 'since').mockImplementationOnce(async (...of) => {
+      const steps = await since(...of);
+      await new Promise((done) => setTimeout(done, 60));
+      return steps;
+    });
+    await journal.append(id, [{ n: 1, ...does('one') }]);
+    await journal.tellList(id, 'one');
+    await new Promise((done) => setTimeout(done, 20));
+    await journal.append(id, [{ n: 2, ...does('two') }]);
+    await journal.tellList(id, 'two');
+    await until(async () => (await state()).history?.song.name === 'two');
+    expect((await state()).history?.undo).toHaveLength(2);
+    other.release();
+  });
+
+  it('brings its sound files along where it is kept again or as a copy', async () => {
+    const id = await songs.add(base);
+    const files = TestBed.inject(FileStore);
+    const file = 'a'.repeat(64);
+    await files.keep({ song: id, file, name: 'Loop', bytes: Uint8Array.of(1, 2, 3).buffer });
+    await open(id);
+    await songs.remove(id);
+    store.dispatch(DeskActions.edit({ edit: rename('still here') }));
+    await until(async () => (await state()).writing.trouble === 'gone');
+    store.dispatch(DeskActions.keepCopy());
+    await until(async () => (await database.files.count()) === 1);
+    store.dispatch(DeskActions.keepAgain());
+    await until(async () => (await state()).writing.trouble === null);
+    expect(await database.files.get([id, file])).toBeDefined();
+  });
+
+  it('tells the list of songs how it is now', async () => {
+    const id = await songs.add(base);
+    await open(id);
+    store.dispatch(DeskActions.edit({ edit: { kind: 'notes', name: 'x', part: 'p', remove: [1], add: [] } }));
+    await until(async () => (await database.infos.get(id))?.notes === 1);
+  });
+
   it('deleted in another tab is told to be, and is kept again on a press', async () => {
     const id = await songs.add(base);
     await open(id);
@@ -391,6 +490,6 @@ describe('the open song', () => {
     await until(async () => (await state()).writing.trouble === 'gone');
     store.dispatch(DeskActions.keepAgain());
     await until(async () => (await state()).writing.trouble === null);
-    expect((await songs.open(id))?.history.song.name).toBe('still here');
+    expect((await songs.open(id, true))?.history.song.name).toBe('still here');
   });
 });

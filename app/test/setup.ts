@@ -11,3 +11,10 @@ Object.assign(globalThis, { TextDecoder, TextEncoder });
 // Its own arrays are not those of this window.
 const digest = (how: string, bytes: ArrayBuffer) => webcrypto.subtle.digest(how, Buffer.from(new Uint8Array(bytes)));
 Object.defineProperty(globalThis.crypto, 'subtle', { value: { digest } });
+Blob.prototype.arrayBuffer ??= function (this: Blob) {
+  return new Promise((done) => {
+    const reader = new FileReader();
+    reader.onload = () => done(reader.result as ArrayBuffer);
+    reader.readAsArrayBuffer(this);
+  });
+};

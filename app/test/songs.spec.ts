@@ -21,22 +21,22 @@ const quantize: Edit = {
 describe('songs in the browser', () => {
   let songs: SongStore;
   beforeEach(() => (songs = TestBed.inject(SongStore)));
-  const nameOf = async (id: string) => (await songs.open(id))?.history.song.name;
+  const nameOf = async (id: string) => (await songs.open(id, true))?.history.song.name;
 
   it('are deleted and brought back whole', async () => {
     const id = await songs.add(base);
     await songs.journal.append(id, [{ n: 1, act: 'do', edit: quantize }]);
     const removed = await songs.remove(id);
-    expect(await songs.open(id)).toBeUndefined();
+    expect(await songs.open(id, true)).toBeUndefined();
     if (removed) await songs.restore(removed);
-    expect((await songs.open(id))?.history.undo).toHaveLength(1);
+    expect((await songs.open(id, true))?.history.undo).toHaveLength(1);
   });
 
   it('are renamed as a step that undo takes back, and duplicated', async () => {
     const id = await songs.add(base);
     await songs.rename(id, 'Other');
     expect(await nameOf(id)).toBe('Other');
-    expect((await songs.open(id))?.history.undo.map((s) => s.edit.name)).toEqual(['Rename the song']);
+    expect((await songs.open(id, true))?.history.undo.map((s) => s.edit.name)).toEqual(['Rename the song']);
     await songs.duplicate(id);
     expect((await firstValueFrom(from(songs.list$))).some((s) => s.name === 'Other (copy)')).toBe(true);
   });
@@ -77,6 +77,8 @@ describe('songs in the browser', () => {
     // Undone it is still there for redo.
     await files.sweep(id, undo(done));
     expect(await has(loopId)).toBe(true);
+    // What was set aside may be mended: what it names stays.
+    await songs.damaged.add({ song: id, found: '', reason: '', entries: [{ file: 'b'.repeat(64) }] });
     await files.sweep(id, history);
     expect(await has(loopId)).toBe(false);
   });

@@ -10,12 +10,12 @@ import {
   filter,
   from,
   map,
+  mergeMap,
   Observable,
   of,
   scan,
   switchMap,
   tap,
-  withLatestFrom,
 } from 'rxjs';
 import { carryOut, isProblem, type Deed, type History } from '@early-sparrow/core/edit';
 import type { Song } from '@early-sparrow/core/song';
@@ -58,6 +58,7 @@ export class KeepingEffects {
   private readonly said = inject(Said);
   private readonly handingOver = inject(HandingOver);
   private readonly state$ = this.store.select(deskFeature.selectDeskState);
+  private readonly state = this.store.selectSignal(deskFeature.selectDeskState);
   private held: Held | null = null;
   /** Counts openings, so that one that was overtaken notices. */
   private openings = 0;
@@ -100,7 +101,7 @@ export class KeepingEffects {
   readonly follow = createEffect(() =>
     this.store.select(deskFeature.selectDeskState).pipe(
       // Steps that are here alone would be lost to what the other tab has.
-      map(({ songId, role, writing }) => (role === 'reader' && writing.trouble !== 'conflict' ? songId : null)),
+      map(({ songId, role, writing }) => (role === 'reader' && writing.trouble === null ? songId : null)),
       distinctUntilChanged(),
       switchMap((songId) => (songId === null ? EMPTY : this.followed(songId))),
     ),
@@ -109,32 +110,44 @@ export class KeepingEffects {
   readonly takeOver = createEffect(() =>
     this.actions.pipe(
       ofType(DeskActions.takeOver),
-      concatMap(async () => {
+      concatMap(async (): Promise<readonly Action[]> => {
         const { held } = this;
-        if (!held || !(await held.lock.takeOver())) return null;
+        if (!held || !(await held.lock.takeOver())) return [];
         // What the other tab wrote last is read before anything is added to it.
-        return this.read(held.songId, 'writer');
+        const kept = await this.songs.open(held.songId, true).catch(() => undefined);
+        // A song that was deleted meanwhile is here alone: it is not given up.
+        if (!kept && this.state().history) return [DeskActions.roleChanged({ role: 'writer' }), GONE];
+        const action = await this.read(held.songId, 'writer');
+        return action ? [action] : [];
       }),
-      filter((action) => action !== null),
+      mergeMap((actions) => actions),
     ),
   );
 
-  readonly keepAgain = createEffect(
-    () =>
-      this.actions.pipe(
-        ofType(DeskActions.keepAgain),
-        withLatestFrom(this.state$),
-        concatMap(async ([, { songId, history }]) => {
-          if (!songId || !history || !this.held) return;
-          try {
-            await this.songs.put(songId, { history, n: this.held.writer.last, damage: null });
-            this.held.writer.keptWhole();
-          } catch {
-            this.said.say('The browser refused to store the song. Free some space, or export it as a MIDI file.');
-          }
-        }),
-      ),
-    { dispatch: false },
+  readonly keepAgain = createEffect(() =>
+    this.actions.pipe(
+      ofType(DeskActions.keepAgain),
+      concatMap(async (): Promise<readonly Action[]> => {
+        const { held } = this;
+        if (!held) return [];
+        try {
+          if (!held.lock.isHeld) await held.lock.takeOver();
+          // The song and the number of its last step are of one moment: steps that come while it is written wait.
+          const { songId, history } = this.state();
+          const { writer } = held;
+          const n = writer.last;
+          if (!songId || !history) return [];
+          await this.songs.put(songId, { history, n, damage: null });
+          await this.files.keepAgain(songId, songId);
+          writer.keptUpTo(n);
+          return this.state().role === 'reader' ? [DeskActions.roleChanged({ role: 'writer' })] : [];
+        } catch {
+          this.said.say('The browser refused to store the song. Free some space, or export it as a MIDI file.');
+          return [];
+        }
+      }),
+      mergeMap((actions) => actions),
+    ),
   );
 
   /** Keeps the list of songs up to date, once nothing has changed for a moment and when the song is left. */
@@ -144,13 +157,13 @@ export class KeepingEffects {
         filter(({ role }) => role === 'writer'),
         map(({ songId, history }) => ({ songId, song: history?.song })),
         distinctUntilChanged((a, b) => a.songId === b.songId && a.song === b.song),
-        debounceTime(IDLE_MS),
         // As it was opened the list knows it already.
         scan((told, { songId, song }) => ({ songId, song, opened: told.songId === songId ? told.opened : song }), {
           songId: null,
           song: undefined,
           opened: undefined,
         } as Told),
+        debounceTime(IDLE_MS),
         concatMap(async ({ songId, song, opened }) => {
           if (!songId || !song || song === opened) return;
           // The list shows an older picture of the song then; the song itself is written apart from this.
@@ -165,11 +178,11 @@ export class KeepingEffects {
     () =>
       this.actions.pipe(
         ofType(DeskActions.keepCopy),
-        withLatestFrom(this.state$),
-        concatMap(async ([, { songId, history }]) => {
+        concatMap(async () => {
+          const { songId, history } = this.state();
           if (!songId || !history) return;
           try {
-            await this.songs.copy(songId, history.song);
+            await this.files.keepAgain(songId, await this.songs.copy(songId, history.song));
             this.said.say('A copy is kept among your songs.');
           } catch {
             this.said.say('The browser refused to store a copy. Free some space, or export it as a MIDI file.');
@@ -216,7 +229,7 @@ export class KeepingEffects {
 
   private async read(songId: string, role: Role): Promise<Action | null> {
     try {
-      const kept = await this.songs.open(songId);
+      const kept = await this.songs.open(songId, role === 'writer');
       // Another song was asked for in the meantime.
       if (this.held?.songId !== songId) return null;
       if (!kept) {
@@ -245,25 +258,29 @@ export class KeepingEffects {
       return () => subscription.unsubscribe();
     });
     return steps$.pipe(
-      filter((last) => last !== undefined && last !== at),
-      withLatestFrom(this.state$),
-      concatMap(async ([, { history }]) => {
+      filter((last) => last !== at),
+      concatMap(async (last): Promise<Action | null> => {
+        if (last === undefined) return GONE;
+        // As it is now: a step that came while the one before was read is followed from there.
+        const { history } = this.state();
         const steps = history && (await this.songs.journal.since(songId, at));
         const next = steps && replayed(history, steps);
         if (next) {
           at += steps.length;
-          return next;
+          return DeskActions.followed({ history: next });
         }
-        const kept = await this.songs.open(songId);
+        const kept = await this.songs.open(songId, false);
         at = kept?.n ?? at;
-        return kept?.history ?? null;
+        return kept ? DeskActions.followed({ history: kept.history }) : null;
       }),
-      filter((history) => history !== null),
-      map((history) => DeskActions.followed({ history })),
-      catchError(() => of(DeskActions.writing({ state: { unsaved: 0, trouble: 'gone' } }))),
+      filter((action) => action !== null),
+      catchError(() => of(GONE)),
     );
   }
 }
+
+/** The song is not kept any more. */
+const GONE = DeskActions.writing({ state: { unsaved: 0, trouble: 'gone' } });
 
 /** A history after some steps; null where they do not fit. */
 function replayed(history: History, deeds: readonly Deed[]): History | null {

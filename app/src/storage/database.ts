@@ -107,5 +107,7 @@ export class Database extends Dexie {
     this.version(2).stores({ entries: '[song+n], song', damaged: '++id, song' });
     this.version(3).stores({ played: '++id, song' });
     this.version(4).stores({ files: '[song+file], song', banks: 'name' });
+    // Which step a snapshot ends with can be asked without reading it.
+    this.version(5).stores({ snapshots: 'id, [id+n]' });
   }
 }

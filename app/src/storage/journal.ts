@@ -41,10 +41,11 @@ export class Journal {
 
   /**
    * Opens a song: its snapshot and every step since. What cannot be replayed is set aside, and the rest opens.
+   * @param mine whether this tab writes the song: only then is anything set aside
    * @returns undefined where there is none
    * @throws SongFormatError where the snapshot itself cannot be read
    */
-  async open(id: string): Promise<KeptSong | undefined> {
+  async open(id: string, mine: boolean): Promise<KeptSong | undefined> {
     const { snapshots, entries, journal } = this.database;
     const [snapshot, steps, old] = await this.database.transaction('r', snapshots, entries, journal, () =>
       Promise.all([
@@ -56,13 +57,15 @@ export class Journal {
     if (!snapshot) return undefined;
     if (snapshot.n === undefined) {
       const steps1 = old.map((e) => e.step);
-      return this.fromVersion1(id, replayVersion1(snapshot.song, steps1));
+      const history = replayVersion1(snapshot.song, steps1);
+      if (mine) await this.snapshot(id, history, 0);
+      return { history, n: 0, damage: null };
     }
     const start = historyOf(snapshot);
     const { history, n, fault } = replay(start, snapshot.n, steps);
     if (fault === null) return { history, n, damage: null };
     const rest = steps.filter((s) => s.n > n);
-    await this.setAside(id, rest, fault);
+    if (mine) await this.setAside(id, rest, fault);
     return { history, n, damage: { steps: rest.length, reason: fault } };
   }
 
@@ -104,12 +107,13 @@ export class Journal {
       transaction.oncomplete = () => done();
       transaction.onabort = () => fail(faultOf(transaction.error));
       const entries = transaction.objectStore('entries');
-      const counted = transaction.objectStore('snapshots').count(id);
+      const snapshots = transaction.objectStore('snapshots');
+      const counted = snapshots.count(id);
       counted.onsuccess = () => (there = counted.result);
-      const any = entries.count(IDBKeyRange.bound([id, 0], [id, first.n - 1]));
+      const whole = snapshots.index('[id+n]').count([id, first.n - 1]);
       const last = entries.count([id, first.n - 1]);
-      // Some steps but not the last one: there is a gap. None at all: a snapshot has them.
-      last.onsuccess = () => (follows = any.result === 0 || last.result > 0);
+      // It follows the last step, or a snapshot that holds all steps before it; else there is a gap.
+      last.onsuccess = () => (follows = whole.result > 0 || last.result > 0);
       // A step of that number that is there already makes the whole transaction fail.
       for (const { n, act, edit } of deeds) entries.add({ song: id, n, act, edit });
       transaction.commit();
@@ -134,11 +138,6 @@ export class Journal {
       await entries.where('[song+n]').between([id, 0], [id, n], true, false).delete();
       await journal.where('song').equals(id).delete();
     });
-  }
-
-  private async fromVersion1(id: string, history: History): Promise<KeptSong> {
-    await this.snapshot(id, history, 0);
-    return { history, n: 0, damage: null };
   }
 
   /** Takes steps out of the journal and keeps them, damaged as they are. */

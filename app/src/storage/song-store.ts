@@ -47,6 +47,11 @@ export class SongStore {
     return this.database.files;
   }
 
+  /** Steps that were set aside. */
+  get damaged(): Database['damaged'] {
+    return this.database.damaged;
+  }
+
   get banks(): Database['banks'] {
     return this.database.banks;
   }
@@ -81,9 +86,13 @@ export class SongStore {
     });
   }
 
-  /** Opens a song with its history. Undefined where there is none. @throws SongFormatError */
-  open(id: string): Promise<KeptSong | undefined> {
-    return this.journal.open(id);
+  /**
+   * Opens a song with its history. Undefined where there is none.
+   * @param mine whether this tab writes it
+   * @throws SongFormatError
+   */
+  open(id: string, mine: boolean): Promise<KeptSong | undefined> {
+    return this.journal.open(id, mine);
   }
 
   /** Emits the number of a song's last step, now and whenever it changes, in other tabs too; undefined once it is gone. */
@@ -103,7 +112,7 @@ export class SongStore {
 
   /** Tells the list how a song is now: after it was changed or first opened. */
   async describe(id: string, song: Song): Promise<void> {
-    await this.database.infos.update(id, { glance: glanceOf(song) });
+    await this.database.infos.update(id, factsAbout(song));
   }
 
   /** Renames a song that is not open elsewhere. @throws SongsError */
@@ -111,7 +120,7 @@ export class SongStore {
     const lock = new WriterLock(id);
     if (!(await lock.take())) throw new SongsError('This song is open in another tab. Rename it there.');
     try {
-      const { history, n } = await this.need(id);
+      const { history, n } = await this.need(id, true);
       const edit = { kind: 'song-name', name: 'Rename the song', to: name } as const;
       const after = doEdit(history, edit);
       if (isProblem(after)) throw new SongsError(after.problem);
@@ -124,13 +133,13 @@ export class SongStore {
 
   /** Keeps a copy of a song. @throws SongsError */
   async duplicate(id: string): Promise<void> {
-    const { history } = await this.need(id);
+    const { history } = await this.need(id, false);
     await this.copy(id, history.song);
   }
 
-  /** Keeps a song as it is as one of its own. */
-  async copy(id: string, song: Song): Promise<void> {
-    await this.add({ ...song, name: `${song.name} (copy)`.slice(0, 200) }, id);
+  /** Keeps a song as it is as one of its own, and gives its id. */
+  copy(id: string, song: Song): Promise<string> {
+    return this.add({ ...song, name: `${song.name} (copy)`.slice(0, 200) }, id);
   }
 
   private async copyFiles(from: string, to: string): Promise<void> {
@@ -171,8 +180,8 @@ export class SongStore {
     });
   }
 
-  private async need(id: string): Promise<KeptSong> {
-    const kept = await this.open(id);
+  private async need(id: string, mine: boolean): Promise<KeptSong> {
+    const kept = await this.open(id, mine);
     if (!kept) throw new SongsError('This song is not there any more. It may have been deleted in another tab.');
     return kept;
   }
@@ -182,9 +191,15 @@ export class SongStore {
 function describe(id: string, song: Song, created: string, changed: string): SongInfo {
   return {
     id,
-    name: song.name,
     created,
     changed,
+    ...factsAbout(song),
+  };
+}
+
+function factsAbout(song: Song): Omit<SongInfo, 'id' | 'created' | 'changed'> {
+  return {
+    name: song.name,
     tracks: song.tracks.filter((t) => noteCount(t) > 0).length,
     notes: song.tracks.reduce((sum, t) => sum + noteCount(t), 0),
     glance: glanceOf(song),

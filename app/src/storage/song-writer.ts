@@ -65,12 +65,13 @@ export class SongWriter {
     return this.busy;
   }
 
-  /** The song is kept again, with all steps up to now: none is waiting any more. */
-  keptWhole(): void {
-    this.queue.splice(0);
+  /** The song is kept again, with all steps up to a number: those that came since go on waiting, and are written. */
+  keptUpTo(n: number): void {
+    this.queue.splice(0, this.queue.length, ...this.queue.filter((step) => step.n > n));
     this.trouble = null;
     this.failures = 0;
     this.tell();
+    if (this.queue.length > 0) void this.flush();
   }
 
   /** Another tab has the right to write now: what is still waiting can go nowhere. */

@@ -1,4 +1,4 @@
-import { tempoOf, type SongTimes } from '../song';
+import { tempoOf, type Song, type SongTimes } from '../song';
 import { SmfError } from './problem';
 import type { ReadTrack } from './track-reader';
 
@@ -8,13 +8,14 @@ const MOST_NOTES = 2_000_000;
 const MOST_EVENTS = 3_000_000;
 const MOST_TEMPI = 100_000;
 const MOST_METERS = 20_000;
+const MOST_MARKERS = 100_000;
 
 /**
  * Refuses what a song cannot reasonably be, before anything of it is kept.
  * @param tracks with their events in the song's ticks
  * @throws SmfError with a sentence that says what is too much
  */
-export function checkReasonable(song: SongTimes, tracks: readonly ReadTrack[], factor: number): void {
+export function checkReasonable(song: SongTimes & Pick<Song, 'markers'>, tracks: readonly ReadTrack[], factor: number): void {
   const refuse = (text: string): never => {
     throw new SmfError('unreasonable', 0, text);
   };
@@ -34,6 +35,7 @@ export function checkReasonable(song: SongTimes, tracks: readonly ReadTrack[], f
   );
   most('tempo changes', song.tempo.length, MOST_TEMPI);
   most('meter changes', song.meter.length, MOST_METERS);
+  most('markers', song.markers.length, MOST_MARKERS);
   const end = tracks.reduce((last, t) => Math.max(last, t.end * factor), 0);
   const hours = tempoOf(song).toMs(end) / 3_600_000;
   if (!(hours <= MOST_HOURS)) {

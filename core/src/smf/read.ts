@@ -60,10 +60,10 @@ export function readSmf(bytes: Uint8Array, name: string): ImportedSong {
     meter: meter.map(scaled),
   } as const;
   for (const source of sources) scale(source, factor);
-  checkReasonable(base, sources, factor);
+  const markers = takeMarkers(sources[0]);
+  checkReasonable({ ...base, markers }, sources, factor);
   const format = layout.format === 0 && sources.length === 1 ? 0 : 1;
   const builder = new TrackBuilder(meterOf(base), factor);
-  const markers = takeMarkers(sources[0]);
   const tracks = sources.flatMap((source, i) =>
     (format === 0 ? splitChannels(source) : [source]).map((t, k) => builder.track(t, i, format === 0 && k > 0)),
   );

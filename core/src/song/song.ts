@@ -138,7 +138,7 @@ const MarkerSchema = z.object({
 });
 export const TempoListSchema = z.array(TempoChangeSchema).max(100_000).readonly();
 export const MeterListSchema = z.array(MeterChangeSchema).max(20_000).readonly();
-export const MarkerListSchema = z.array(MarkerSchema).max(20_000).readonly();
+export const MarkerListSchema = z.array(MarkerSchema).max(1_000_000).readonly();
 export type SongTempo = Readonly<z.infer<typeof TempoChangeSchema>>;
 export type SongMeter = Readonly<z.infer<typeof MeterChangeSchema>>;
 export type Marker = Readonly<z.infer<typeof MarkerSchema>>;
