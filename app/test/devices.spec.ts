@@ -62,6 +62,14 @@ describe('a track on a device', () => {
     expect(device.sent).toHaveLength(length);
   });
 
+  it('is left with no pedal down when the song stops', () => {
+    const { device, began, player } = rig(score([], [[0, 0xb0, 64, 127]]));
+    player.start(0, began);
+    jest.advanceTimersByTime(400);
+    player.stop();
+    expect(device.sent.at(-1)?.bytes).toEqual([0xb0, 64, 0]);
+  });
+
   it('goes round a loop without losing what was sent ahead', () => {
     const { device, began, player } = rig(score(notes));
     player.setLoop({ from: 0, to: 400 });

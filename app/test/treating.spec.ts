@@ -81,6 +81,35 @@ describe('treating and selecting', () => {
   const undo = () => store.dispatch(DeskActions.undo());
   const quantize = { quantize: { on: true, grid: parseGrid('1/16') } };
 
+  it('moves a group as one: at the song’s start and at the last row all of it stops', () => {
+    const pitches = Array.from({ length: 128 }, (_, p) => p);
+    const { notes } = partOf(0);
+    const gap = notes[1].start - notes[0].start;
+    selecting.move([notes[0].id, notes[1].id], { ticks: -notes[0].start - 100, rows: 100, pitches, from: 'corrected' });
+    const [a, b] = [notes[0].id, notes[1].id].map((id) => partOf(0).notes.find((n) => n.id === id)!);
+    const placed = [a, b].map((n) => (n.exception?.kind === 'pinned' ? n.exception.start : n.start));
+    expect(placed[0]).toBe(0);
+    expect(placed[1]).toBe(gap);
+    expect(b.pitch - a.pitch).toBe(notes[1].pitch - notes[0].pitch);
+    expect(Math.max(a.pitch, b.pitch)).toBe(127);
+  });
+
+  it('asks before Keep drops other versions', () => {
+    const versions = {
+      current: { id: 'version 1', name: 'A' },
+      others: [{ id: 'version 2', name: 'B', treatment: partOf(0).treatment }],
+    };
+    const edit = { kind: 'part-versions', name: 'x', part: partOf(0).id, versions } as const;
+    store.dispatch(DeskActions.edit({ edit }));
+    treating.commit('Quantize', quantize);
+    const before = song$();
+    selecting.keep();
+    expect(song$()).toBe(before);
+    expect(TestBed.inject(Said).text()).toMatch(/another version.*Press Keep again/);
+    selecting.keep();
+    expect(partOf(0).versions).toBeUndefined();
+  });
+
   it('erases what is selected, and own settings that nothing is left of, as one step', () => {
     const before = song$();
     const [first, second] = partOf(0).notes;

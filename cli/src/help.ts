@@ -13,6 +13,7 @@ correct writes corrected files; what is not a note stays as it was. Its options:
   --recipe FILE|NAME      a saved treatment, or a built-in one such as "Tight drums"
   --grid GRID|auto        1/16, 1/8T, 1/8., "1/16 5:4", 1/16+1/8T, "1/16 ~62%", or what fits
   --groove FILE|NAME      a groove in place of the grid, such as "Night ferry"
+  --loudness N%           how much of the groove's loudness to take (default: 0%)
   --with TRACK[:played]   lines move to that track's notes where they are near, as corrected or as played
   --strength 0.8          share of the way to the line; --times 2 goes it again
   --lines nearest|follow  follow keeps to a player who drifts against the click

@@ -21,6 +21,7 @@ export const TREATMENT_FLAGS = [
   'spread',
   'restart',
   'groove',
+  'loudness',
   'with',
   'lengths',
   'lag',
@@ -41,7 +42,7 @@ export function recipeFromFlags(flags: TreatmentFlags): Recipe {
   const set = <S extends keyof Treatment>(stage: S, change: Partial<Treatment[S]>) => {
     t = { ...t, [stage]: { ...t[stage], ...change } };
   };
-  const { grid, strength, times, lines, tolerance, reach, direction, spread, restart, groove } = flags;
+  const { grid, strength, times, lines, tolerance, reach, direction, spread, restart, groove, loudness } = flags;
   if (flags.with !== undefined) set('quantize', { on: true, with: readWith(flags.with) });
   if (grid !== undefined) {
     auto.grid = grid === 'auto';
@@ -62,8 +63,10 @@ export function recipeFromFlags(flags: TreatmentFlags): Recipe {
     set('quantize', { grid: { ...t.quantize.grid, restart: readWord(restart, ['bar', 'song'], 'restart') } });
   }
   if (groove !== undefined) {
-    set('quantize', { on: true, groove: { groove: loadGroove(groove), timing: 1, velocity: 1 } });
-  }
+    // Timing is what was asked for; loudness only where that is said.
+    const velocity = loudness === undefined ? 0 : readShare(loudness, 'loudness');
+    set('quantize', { on: true, groove: { groove: loadGroove(groove), timing: 1, velocity } });
+  } else if (loudness !== undefined) throw new UsageError('--loudness goes with --groove: name a groove.');
   if (flags.lengths !== undefined) set('lengths', readLengths(flags.lengths));
   if (flags.lag !== undefined) {
     auto.lag = flags.lag === 'auto';

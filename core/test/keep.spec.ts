@@ -114,6 +114,23 @@ const anySong = fc.record({ notes: anyNotes, stages: anyStages, own: anyStages, 
   return { ...base, tracks: [{ ...track, parts: [{ ...track.parts[0], sets, events }] }] };
 });
 
+describe('keep under several versions', () => {
+  it('drops the versions that were made for the notes as played, and undo brings them back', () => {
+    const one = song([note(0, 20), note(1, 260)], { quantize: { on: true } });
+    const versions = {
+      current: { id: 'v1', name: 'A' },
+      others: [{ id: 'v2', name: 'B', treatment: treatment({ push: { on: true } }) }],
+    };
+    const s = { ...one, tracks: [{ ...one.tracks[0], parts: [{ ...part(one), versions }] }] };
+    for (const ids of [null, [0]]) {
+      const edit = keepEdit(s, 'p', ids)!;
+      const done = applied(s, edit);
+      expect(part(done.song).versions).toBeUndefined();
+      expect(part(applied(done.song, done.inverse).song).versions).toEqual(versions);
+    }
+  });
+});
+
 describe('Keep', () => {
   it('of the whole part never changes what sounds, in the file that another reads too', () => {
     fc.assert(

@@ -2,6 +2,7 @@ import { Midi } from '@tonejs/midi';
 import { asPlayed, readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
 import { partsOf, songEnd, tempoOf } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
+import { note, song } from './build';
 import { hex, midicsv, read, realFiles } from './files';
 
 // source: Standard MIDI Files 1.0 (MIDI Association RP-001), the example in format 0 and in format 1
@@ -271,5 +272,20 @@ describe('damaged files', () => {
     expect(opened).toBeGreaterThan(2000);
     // Generous: it is there to catch a hang, not to time the code.
     expect(slowest).toBeLessThan(5000);
+  });
+});
+
+describe('a note without length', () => {
+  it('is written on before off, whatever shares its tick', () => {
+    const zero = note(0, 960, { length: 0, order: [3, 4] });
+    const moved = note(1, 960, { length: 100 });
+    const s = song([zero, moved]);
+    const bytes = writeSmf(s, perform(s, 'played'));
+    const [track] = readSmf(bytes, 'x').song.tracks;
+    expect(track.parts[0].notes.map((n) => [n.start, n.length]).sort((a, b) => a[1] - b[1])).toEqual([
+      [960, 0],
+      [960, 100],
+    ]);
+    expect(track.setup.filter((e) => e.type === 'stray-off')).toEqual([]);
   });
 });

@@ -5,7 +5,7 @@ import { changeNotes } from '@early-sparrow/core/edit';
 import { BUILT_IN_GROOVES, liftGroove, slotsPerBar } from '@early-sparrow/core/groove';
 import { BUILT_IN_RECIPES, recipeFromJson, recipeToJson, RecipeFileError } from '@early-sparrow/core/recipe';
 import { grooveFromJson, grooveToJson, grooveToMidi, GrooveFileError, readSmf } from '@early-sparrow/core/smf';
-import { timeOf, GrooveSchema, keepNotes, returnToTake, type Lengths, type Song } from '@early-sparrow/core/song';
+import { tempoOf, timeOf, GrooveSchema, keepNotes, returnToTake, type Lengths, type Song } from '@early-sparrow/core/song';
 import { treatPart } from '@early-sparrow/core/treatment';
 import { applied, note, part, song, treated, type Stages } from './build';
 
@@ -236,5 +236,31 @@ describe('keeping', () => {
         for (const n of part(s).notes) expect(back.get(n.id) ?? all.find((k) => k.id === n.id)).toEqual(n);
       }),
     );
+  });
+});
+
+describe('a share of an offset', () => {
+  it('is of its time, not of its ticks, where the tempo changes in between', () => {
+    // 120 BPM up to tick 960, 60 BPM from there on; the note lies 100 ticks before the line at 960 by the first tempo.
+    const tempo = [
+      { tick: 0, usPerQuarter: 500_000 },
+      { tick: 960, usPerQuarter: 1_000_000 },
+    ];
+    const s = song(
+      [note(0, 860), note(1, 1060)],
+      { quantize: { on: true, strength: 0.5, grid: parseGrid('1/4') } },
+      { tempo },
+    );
+    const { start } = treatPart(part(s), s);
+    expect([...start]).toEqual([910, 1010]);
+    // A shift puts the line where the tempo changes between it and the note.
+    const shifted = song(
+      [note(0, 860)],
+      { quantize: { on: true, strength: 0.5, grid: { ...parseGrid('1/4'), shift: { value: 100, unit: 'ticks' } } } },
+      { tempo },
+    );
+    const map = tempoOf(shifted);
+    const [before, after, line] = [860, treatPart(part(shifted), shifted).start[0], 1060].map((t) => map.toMs(t));
+    expect(line - after).toBeCloseTo((line - before) / 2, 0);
   });
 });

@@ -361,3 +361,34 @@ describe('other events', () => {
     );
   });
 });
+
+describe('equal starts', () => {
+  it('stay together after a grace note of one of their keys', () => {
+    const [kick, snare] = [{ pitch: 36 }, { pitch: 38 }];
+    // The grace note comes 20 ms before the two, which are late by less than half a step.
+    const s = song([note(0, 1000, snare), note(1, 1040, kick), note(2, 1040, snare)], {
+      quantize: { on: true, grid: parseGrid('1/16') },
+    });
+    const { start } = treatPart(part(s), s);
+    expect(start[1]).toBe(start[2]);
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 60 }), fc.integer({ min: 60, max: 63 })), {
+          minLength: 2,
+          maxLength: 12,
+        }),
+        (raw) => {
+          const notes = raw.map(([at, pitch], i) => note(i, at * 12, { pitch, length: 5 }));
+          const any = song(notes, { quantize: { on: true, grid: parseGrid('1/16') } });
+          const treated = treatPart(part(any), any);
+          const places = new Map<number, number>();
+          part(any).notes.forEach((n, i) => {
+            const at = places.get(n.start) ?? treated.start[i];
+            places.set(n.start, at);
+            expect(treated.start[i]).toBe(at);
+          });
+        },
+      ),
+    );
+  });
+});

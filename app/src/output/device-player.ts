@@ -11,6 +11,10 @@ const TURN = 25;
 /** Of a difference to the audio clock so much is made up for at each turn. */
 const CATCH_UP = 0.05;
 
+/** Controllers that hold what is played (MIDI 1.0). */
+const FIRST_PEDAL = 64;
+const LAST_PEDAL = 69;
+
 /** Where a track goes. */
 export interface Route {
   readonly device: OutputDevice;
@@ -29,6 +33,8 @@ export class DevicePlayer implements Players {
   private readonly clock = new ClockSender();
   private readonly routes = new Map<string, Route>();
   private readonly held = new Map<string, readonly [OutputDevice, number, number]>();
+  /** Pedals that are down: device, channel, controller. */
+  private readonly pedals = new Map<string, readonly [OutputDevice, number, number]>();
   /** Time of the page's clock at frame 0. */
   private zero = 0;
   private frame = 0;
@@ -101,12 +107,14 @@ export class DevicePlayer implements Players {
     this.clock.tick(this.conductor.position, this.at());
   }
 
-  /** Every key that is down is let go: where the song turns back, or now if it stops. */
+  /** Every key and pedal that is down is let go: where the song turns back, or now if it stops. */
   silence(): void {
     const at = this.stopping ? performance.now() : this.at();
     if (this.stopping) for (const device of new Set([...this.routes.values()].map((r) => r.device))) device.clear();
     for (const [device, channel, pitch] of this.held.values()) device.send([0x80 | channel, pitch, 64], at);
+    for (const [device, channel, pedal] of this.pedals.values()) device.send([0xb0 | channel, pedal, 0], at);
     this.held.clear();
+    this.pedals.clear();
     this.clock.stop(at);
   }
 
@@ -149,5 +157,9 @@ export class DevicePlayer implements Players {
     const key = `${route.device.id} ${channel} ${first}`;
     if (status === 0x90) this.held.set(key, [route.device, channel, first]);
     else if (status === 0x80) this.held.delete(key);
+    else if (status === 0xb0 && first >= FIRST_PEDAL && first <= LAST_PEDAL) {
+      if (second > 0) this.pedals.set(key, [route.device, channel, first]);
+      else this.pedals.delete(key);
+    }
   }
 }

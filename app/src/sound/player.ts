@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { countIn, mixOf, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
-import { onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
+import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { asPlayed } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
 import { correctedTrack } from '@early-sparrow/core/treatment';
@@ -93,6 +93,8 @@ export class Player {
   private sender: ScoreSender | null = null;
   private frame = 0;
   private clicking = false;
+  /** With which track's voice the keys and pedals that are down were struck. */
+  private readonly liveHeld = new Map<string, string>();
   private readonly devices = new DevicePlayer((at) => this.device()?.heardAt(at)?.ms ?? null);
   /** The devices begin with the first leg of the audio engine. */
   private waiting = false;
@@ -188,7 +190,8 @@ export class Player {
   }
 
   /** Lets what is played in be heard with a track's voice, or on the device that it goes to. */
-  live(track: string, bytes: MidiBytes): void {
+  live(hand: string, bytes: MidiBytes): void {
+    const track = this.liveTrack(hand, bytes);
     const device = this.device();
     if (!device) return;
     // What is played keeps the engine awake.
@@ -202,6 +205,20 @@ export class Player {
     const channel = this.sender?.scoreOf(track)?.slots.at(0)?.channel ?? 0;
     if (away) away.send(onChannel(sounds, channel), performance.now());
     else device.say({ say: 'live', track, bytes: sounds });
+  }
+
+  /** What was struck with one track's voice is let go with it, whichever is at hand by then. */
+  private liveTrack(hand: string, bytes: MidiBytes): string {
+    const pedal = (bytes[0] & 0xf0) === 0xb0 && bytes[1] >= 64 && bytes[1] <= 69;
+    const key = pedal ? `pedal ${bytes[1]}` : `key ${bytes[1]}`;
+    if (isNoteOn(bytes) || (pedal && bytes[2] > 0)) {
+      if (!this.liveHeld.has(key)) this.liveHeld.set(key, hand);
+      return this.liveHeld.get(key) ?? hand;
+    }
+    if (!isNoteOff(bytes) && !pedal) return hand;
+    const track = this.liveHeld.get(key) ?? hand;
+    this.liveHeld.delete(key);
+    return track;
   }
 
   /** Clicks alone, for tapping along. @param beats in ms from now @param end in ms */

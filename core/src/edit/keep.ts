@@ -27,7 +27,8 @@ const ROUNDS = 8;
 /**
  * The edit that makes corrected notes the part's own, and what sounds the same. The whole part keeps its
  * settings with the stages off. Notes kept alone leave the treatment; others that would move because of it
- * (a chord's other notes) are kept with them.
+ * (a chord's other notes) are kept with them. Other versions of the treatment were made for the notes as they were: they
+ * go, so that none of them sounds otherwise than before without a word.
  * @param ids the notes to keep; null for the whole part
  * @returns null where there is nothing to keep
  */
@@ -36,6 +37,7 @@ export function keepEdit(song: Song, partId: string, ids: readonly number[] | nu
   if (!found?.part.on) return null;
   const edits = ids === null ? keepWhole(song, found) : keepAlone(song, found, new Set(ids));
   if (edits.length === 0) return null;
+  if (found.part.versions) edits.push({ kind: 'part-versions', name: 'Keep', part: partId, versions: null });
   const kept = edits.reduce((sum, e) => sum + (e.kind === 'notes' ? e.add.length : 0), 0);
   const more = ids === null || kept <= ids.length ? '' : ` and ${kept - ids.length} that hang together with them`;
   const name = ids === null ? `Keep ${found.part.name}` : `Keep ${counted(Math.min(kept, ids.length), 'note')}${more}`;

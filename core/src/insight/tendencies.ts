@@ -88,9 +88,12 @@ export function audibleShare(placeMs: ArrayLike<number>, offsets: ArrayLike<numb
   return heard / offsets.length;
 }
 
-/** The first note, where it lies before its part's beginning and would be cut off there; else null. */
+/** A note further before its part than this, in quarter notes, was not meant for its first bar. */
+const HAIR = 0.25;
+
+/** The first note, where it lies a hair before its part's beginning and would be cut off there; else null. */
 export function noteBeforePart(part: Part, song: Song): { id: number; ms: number } | null {
   const first = part.notes[0];
-  if (!first || first.start >= part.start) return null;
+  if (!first || first.start >= part.start || part.start - first.start > HAIR * song.ppq) return null;
   return { id: first.id, ms: timeOf(song).tempo.between(first.start, part.start) };
 }

@@ -122,8 +122,9 @@ function placeNote(
   // Equal starts of one pitch go shortest first: first-in first-out reading then gives the same lengths back.
   const movedOnOrder = (end - start) * 1e6 + index;
   const startStayed = !joins && onOrder !== null && start === note.start;
-  const endStayed = offOrder !== null && end === note.start + note.length;
   // A note that begins and ends at one tick must not end before it begins.
+  const apart = end > start || startStayed;
+  const endStayed = apart && offOrder !== null && end === note.start + note.length;
   const offRank = endStayed ? RANK.stayed : end === start ? RANK.movedOn : RANK.movedOff;
   placed.push({
     tick: start,
@@ -132,7 +133,7 @@ function placeNote(
     event: { type: 'on', channel, pitch, velocity },
   });
   // What had no end in its file gets none, unless a stage gave it one.
-  if (note.unended && endStayed) return;
+  if (note.unended && end === note.start + note.length) return;
   placed.push({
     tick: end,
     rank: offRank,

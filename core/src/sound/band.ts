@@ -196,6 +196,9 @@ export class Band implements Players {
         lane.keys.clear();
         lane.caught.clear();
         for (const { voice } of lane.voices) voice.cut();
+        // A pedal that was down holds nothing that is played next.
+        if (lane.damper && lane.sampled) this.sampler!.message(lane.channel, 0xb0, DAMPER, 0);
+        lane.damper = false;
       }
     }
   }

@@ -1,5 +1,6 @@
 import { firstAt } from '../maths';
 import type { Ms } from '../time';
+import { ControlState } from './controls';
 import { NO_TICKS, TICKS, type MsSpan, type ScoreEvents, type ScoreTrack, type Ticking, type TickKind } from './score';
 
 /** What a conductor leads. Everything happens at the frame that is rendered next. */
@@ -59,6 +60,8 @@ interface Place {
   readonly since: Ms;
   note: number;
   event: number;
+  /** What its channels were told so far. */
+  readonly told: ControlState;
   /** What was chased last: a loop chases the same each round. */
   chased?: { readonly ms: Ms; readonly events: readonly number[] };
 }
@@ -123,7 +126,8 @@ export class Conductor {
       return;
     }
     const now = this.leg ? this.position : -Infinity;
-    const place = { score, since: now, note: 0, event: 0 };
+    const told = this.places.get(id)?.told ?? new ControlState();
+    const place = { score, since: now, note: 0, event: 0, told };
     this.places.set(id, place);
     if (!this.leg) return;
     const ends = new Map<number, Ms>();
@@ -135,6 +139,8 @@ export class Conductor {
     }
     for (const s of sounding) s.end = ends.get(s.id) ?? -Infinity;
     place.event = firstAt(score.events.at, now);
+    // A pedal-up, or a bend, that the change moved behind the playhead is caught up with.
+    for (const message of told.to(ControlState.of(score, place.event), score)) this.message(id, place, ...message);
     // What a change moved back over the playhead is caught up with, unless it was struck before.
     place.note = firstAt(score.notes.start, Math.max(this.begins, now - CATCH_UP));
   }
@@ -192,9 +198,11 @@ export class Conductor {
     this.players.silence();
   }
 
-  /** Lets all keys go and plays no further; what rings is left to ring. */
+  /** Lets all keys and pedals go and plays no further; what rings is left to ring. */
   finish(): void {
     this.release(() => true);
+    for (const [id, place] of this.places)
+      for (const message of place.told.pedalsUp(place.score)) this.message(id, place, ...message);
     this.leg = null;
   }
 
@@ -251,9 +259,15 @@ export class Conductor {
   private chase(id: string, place: Place, ms: Ms): void {
     const { at, slot, status, first, second } = place.score.events;
     this.players.reset(id);
+    place.told.clear();
     place.event = firstAt(at, ms);
     if (place.chased?.ms !== ms) place.chased = { ms, events: lastOfEach(place.score.events, place.event) };
-    for (const i of place.chased.events) this.players.message(id, slot[i], status[i], first[i], second[i]);
+    for (const i of place.chased.events) this.message(id, place, slot[i], status[i], first[i], second[i]);
+  }
+
+  private message(id: string, { told, score }: Place, slot: number, status: number, first: number, second: number): void {
+    told.hear(score.slots[slot].channel, status, first, second);
+    this.players.message(id, slot, status, first, second);
   }
 
   private msAt(leg: Leg, frame: number): Ms {
@@ -290,7 +304,7 @@ export class Conductor {
     const { events, notes } = place.score;
     for (; place.event < events.at.length && due(events.at[place.event]); place.event++) {
       const i = place.event;
-      this.players.message(id, events.slot[i], events.status[i], events.first[i], events.second[i]);
+      this.message(id, place, events.slot[i], events.status[i], events.first[i], events.second[i]);
     }
     for (; place.note < notes.start.length && due(notes.start[place.note]); place.note++) {
       if (this.audible.get(id) === false) continue;

@@ -64,6 +64,8 @@ const BLOCK = 4096;
 /** What rings on after the end is waited for so long at most. */
 const TAIL_SECONDS = 4;
 const SILENT = 1e-4;
+/** What still rings then is faded out. */
+const FADE_SECONDS = 0.08;
 
 /**
  * Sounds in a file as they are heard: the same conductor, band and sampler, as fast as it goes.
@@ -98,9 +100,19 @@ export function renderSpan(
     conductor.render(left, right);
     done = to;
     told(Math.min(1, done / length));
+    if (done >= most) fadeOut(left, right, Math.round(FADE_SECONDS * rate));
     if (done > length && left.every((s, i) => Math.abs(s) < SILENT && Math.abs(right[i]) < SILENT)) break;
   }
   return [sides[0].subarray(0, done), sides[1].subarray(0, done)];
+}
+
+function fadeOut(left: Float32Array, right: Float32Array, frames: number): void {
+  const from = Math.max(0, left.length - frames);
+  for (let i = from; i < left.length; i++) {
+    const gain = (left.length - 1 - i) / (left.length - from);
+    left[i] *= gain;
+    right[i] *= gain;
+  }
 }
 
 /** The whole of a song. */

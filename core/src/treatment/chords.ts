@@ -14,7 +14,7 @@ const WINDOW_OF_GAP = 0.4;
 /**
  * Groups notes into chords. A chord's notes start within a window of its first start: the
  * smaller of `chordMs` and 0.4 of the gap between the lines there. A repeated pitch closes
- * the chord. (Pianists' melody notes lead by about 30 ms: Goebl 2001, JASA 110:1.)
+ * the chord, before all that starts along with it: equal starts stay together. (Pianists' melody notes lead by about 30 ms: Goebl 2001, JASA 110:1.)
  * @param starts starts in ticks, ascending, as the lines are compared with them
  */
 export function groupChords(
@@ -40,9 +40,15 @@ export function groupChords(
     if (j < count && starts[j] - begin <= widest) {
       const window = Math.min(widest, WINDOW_OF_GAP * lines.gapAt(begin));
       seen[voices[i]] = chords;
+      /** Where the run of equal starts that is being looked at began. */
+      let run = i;
       while (j < count && starts[j] - begin <= window) {
+        if (starts[j] !== starts[run]) run = j;
         const voice = voices[j];
-        if (seen[voice] === chords) break;
+        if (seen[voice] === chords && run > i) {
+          j = run;
+          break;
+        }
         seen[voice] = chords;
         j++;
       }

@@ -75,7 +75,7 @@ export class Treater {
     const times: Times = { start: columns.start.slice(), end: columns.end.slice() };
 
     if (t.lag.on) shiftAll(times, { ...t.lag.amount, value: -t.lag.amount.value }, time);
-    if (moves && chords) quantizeStarts(times, chords, quantize, lengths.on && lengths.keep === 'end');
+    if (moves && chords) quantizeStarts(times, chords, quantize, lengths.on && lengths.keep === 'end', time.tempo);
     if (lengths.on && lines) {
       const ends = endLines(lengths, quantize.grid, lines, time);
       treatLengths(columns, times, lengths, quantize.grid, ends, time.meter.ppq);

@@ -5,7 +5,11 @@ import { fileSave } from 'browser-fs-access';
 import { writeSmf } from '@early-sparrow/core/smf';
 import { perform } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../../state/desk.feature';
-import { Following } from '../fits/following';
+import { Following, FollowingFault } from '../fits/following';
+
+/** Why no file is written where following failed. */
+export const NOT_FOLLOWED =
+  'The lines that follow the player could not be found, so no file was written. Try again, or choose the nearest lines.';
 
 /** Writes files from the open song. */
 @Injectable({ providedIn: 'root' })
@@ -20,7 +24,14 @@ export class Exporter {
     if (!song) return;
     // The song as it is: what is being tried is not in it, and lines that are still being found are waited for.
     const write = () => writeSmf(song, perform(song, which));
-    const bytes = this.following ? await this.following.whole(write) : write();
+    let bytes: Uint8Array;
+    try {
+      bytes = this.following ? await this.following.whole(write) : write();
+    } catch (error) {
+      if (!(error instanceof FollowingFault)) throw error;
+      this.snack.open(NOT_FOLLOWED, 'Close');
+      return;
+    }
     const side = which === 'played' ? 'as played' : 'corrected';
     const name = `${fileName(`${song.name} (${side})`)}.mid`;
     await this.save(new Blob([bytes as BlobPart], { type: 'audio/midi' }), name, '.mid');

@@ -7,6 +7,9 @@ import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { WorkerLink } from '../../workers/worker-link';
 
+/** The lines that follow a player could not be found. */
+export class FollowingFault extends Error {}
+
 /** What is known, by the chords' places; null while it is being found out. */
 type Answers = WeakMap<Float64Array, Map<string, FollowedLines | null>>;
 
@@ -23,19 +26,30 @@ export class Following implements OnDestroy {
   private readonly asked = signal(0);
   /** Whether lines are being found. */
   readonly busy = computed(() => this.asked() > 0);
+  /** Questions that were raised and have no answer yet: one raised in a computation counts at once. */
+  private open = 0;
+  private failed: (() => void)[] = [];
   private waiting: (() => void)[] = [];
 
   constructor() {
     followBy((place, _lines, _time, settings) => this.lines(place, settings));
   }
 
-  /** What a computation gives once every line that it asks for is known. */
+  /**
+   * What a computation gives once every line that it asks for is known.
+   * @throws FollowingFault where they cannot be found: the nearest ones stand in for them nowhere but on the screen
+   */
   async whole<T>(compute: () => T): Promise<T> {
+    // What could not be found before is asked for once more.
+    const again = this.failed.splice(0);
+    for (const ask of again) ask();
+    if (again.length > 0) outdate();
     let result = compute();
-    while (this.asked() > 0) {
+    while (this.open > 0) {
       await new Promise<void>((done) => this.waiting.push(done));
       result = compute();
     }
+    if (this.failed.length > 0) throw new FollowingFault();
     return result;
   }
 
@@ -63,6 +77,7 @@ export class Following implements OnDestroy {
     const song = this.song();
     if (!song) return null;
     known.set(key, null);
+    this.open++;
     const { ppq, tempo, meter } = song;
     const { grid, groove, reference } = settings;
     // Asked for in the middle of a computation, which no signal may be set from.
@@ -81,8 +96,10 @@ export class Following implements OnDestroy {
     try {
       known.set(key, await this.link.ask((api, told) => api.follow(place, time, settings, told)));
     } catch {
-      // Without the worker the nearest lines stay; another grid or a reload asks again.
+      // Without the worker the nearest lines are shown; a file is not written with them.
+      this.failed.push(() => known.delete(key));
     }
+    this.open--;
     this.asked.update((n) => n - 1);
     outdate();
     this.store.dispatch(DeskActions.computedAnew());

@@ -21,8 +21,8 @@ import { deskFeature, type Compare } from '../../state/desk.feature';
 import type { BankSample, WavApi } from '../../workers/wav-api';
 import { wavWorker } from '../../workers/wav-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
-import { Exporter } from '../commands/exporter';
-import { Following } from '../fits/following';
+import { Exporter, NOT_FOLLOWED } from '../commands/exporter';
+import { Following, FollowingFault } from '../fits/following';
 
 /** What goes into a file. */
 export interface WavWishes {
@@ -85,7 +85,8 @@ export class WavExport {
       });
       await this.exporter.wav(bytes, nameOf(song, this.track()?.name ?? '', wishes));
     } catch (error) {
-      if (!(error instanceof Cancelled))
+      if (error instanceof FollowingFault) this.said.say(NOT_FOLLOWED);
+      else if (!(error instanceof Cancelled))
         this.said.say('The file could not be rendered. Write a shorter range, or close other programs and try again.');
     } finally {
       this.progress.set(null);

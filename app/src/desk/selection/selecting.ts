@@ -49,6 +49,8 @@ export class Selecting {
   private readonly said = inject(Said);
   private readonly following = inject(Following, { optional: true });
   readonly ids = this.store.selectSignal(deskFeature.selectSelection);
+  /** The part whose other versions Keep asked about. */
+  private asked: string | null = null;
   readonly count = computed(() => this.ids().length);
 
   /** A chip for each kind of exception in the part, called what it is. */
@@ -153,6 +155,14 @@ export class Selecting {
       this.said.say('The lines that follow the player are still being found. Keep again in a moment.');
       return;
     }
+    const others = part.versions?.others.length ?? 0;
+    if (others > 0 && this.asked !== part.id) {
+      this.asked = part.id;
+      const them = others === 1 ? 'another version of its treatment' : `${others} other versions of its treatment`;
+      this.said.say(`This part has ${them}, made for the notes as played. Press Keep again to keep this one and drop them.`);
+      return;
+    }
+    this.asked = null;
     const edit = keepEdit(song, part.id, this.count() > 0 ? this.ids() : null);
     if (!edit) this.said.say('The treatment of this part is off: nothing to keep.');
     else if (!this.changes.make(edit, 'keep')) this.said.say(`${edit.name}. It sounds as before.`);
@@ -202,13 +212,16 @@ export class Selecting {
     if (!part || ids.length === 0 || (ticks === 0 && rows === 0)) return null;
     const place = this.places(from);
     const wanted = new Set(ids);
-    const moved = part.notes
-      .filter((n) => wanted.has(n.id))
-      .map((old): Note => {
-        const note = rows === 0 ? old : { ...old, pitch: otherPitch(old.pitch, rows, pitches) };
+    const group = part.notes.filter((n) => wanted.has(n.id));
+    // The group moves as one: at the song's start, or the last row, all of it stops.
+    const by = Math.max(ticks, -Math.min(...group.map((n) => place(n).start)));
+    const up = roomInRows(group, rows, pitches);
+    if (Math.round(by) === 0 && up === 0) return null;
+    const moved = group.map((old): Note => {
+        const note = up === 0 ? old : { ...old, pitch: otherPitch(old.pitch, up, pitches) };
         if (ticks === 0) return note;
         const at = place(old);
-        const start = Math.max(0, Math.round(at.start + ticks));
+        const start = Math.round(at.start + by);
         if (part.on) return { ...note, exception: { kind: 'pinned', ...at, start } };
         const { order: _order, ...free } = note;
         return { ...free, ...at, start, take: takeOf(old) };
@@ -302,6 +315,15 @@ function withException(notes: readonly Note[], exception: Exception | undefined)
     const { exception: _old, ...rest } = note;
     return exception ? { ...rest, exception } : rest;
   });
+}
+
+/** As many of some rows as every note of a group has room for. */
+function roomInRows(group: readonly Note[], rows: number, pitches: readonly number[]): number {
+  const own = group.map(({ pitch }) => {
+    const row = pitches.indexOf(pitch);
+    return row < 0 ? { row: pitch, most: 127 } : { row, most: pitches.length - 1 };
+  });
+  return own.reduce((left, { row, most }) => Math.min(most - row, Math.max(-row, left)), rows);
 }
 
 /** The pitch so many rows higher; where rows are drums, the next one that is played. */

@@ -220,7 +220,7 @@ export class QuantizeStage {
     const own = this.quantize().groove;
     if (name === own?.groove.name) return;
     const found = BUILT_IN_GROOVES.find((g) => g.groove.name === name)?.groove ?? null;
-    this.set(found ? `Groove ${name}` : 'No groove', { groove: found && { groove: found, timing: 1, velocity: 1 } });
+    this.set(found ? `Groove ${name}` : 'No groove', { groove: found && { groove: found, timing: 1, velocity: 0 } });
   }
 
   /** Each part keeps its own groove and gets the changed share. */
