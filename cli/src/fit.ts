@@ -31,7 +31,8 @@ export function fitFile(name: string, bytes: Uint8Array, flags: FitFlags): Fitti
   const steadiness = flags.steady === undefined ? 0 : readShare(flags.steady, 'steady');
   const done = applyEdit(song, tempoFitEdit('Fit the tempo', fit, steadiness));
   if (isProblem(done)) throw new UsageError(`${name}: ${done.problem}`);
-  const { tempo } = fit.fitted;
+  // As the file has them: steadied, where that was asked for.
+  const { tempo } = done.song;
   const bpms = tempo.map((t) => 60e6 / t.usPerQuarter);
   const range = `${Math.min(...bpms).toFixed(1)} to ${Math.max(...bpms).toFixed(1)} BPM`;
   const text = `${fit.beats.length} beats at about ${fit.bpm.toFixed(1)} BPM, ${fit.perBar} a bar; ${tempo.length} tempi, ${range}.`;

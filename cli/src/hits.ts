@@ -18,6 +18,7 @@ export interface Hits {
 const FAULTS: Readonly<Record<WavError['code'], string>> = {
   'not-wav': 'is no WAV file. Convert it to one first.',
   'cut-off': 'is cut off. Write it anew.',
+  rate: 'claims a number of samples a second that no recording has. Convert it anew.',
   kind: 'holds sound of a kind that is not read. Convert it to 16 or 24 bit PCM.',
 };
 

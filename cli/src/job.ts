@@ -1,5 +1,18 @@
-import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname } from 'node:path';
+import {
+  closeSync,
+  constants,
+  copyFileSync,
+  fsyncSync,
+  linkSync,
+  openSync,
+  readFileSync,
+  readSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { dirname, resolve } from 'node:path';
 import type { Recipe } from '@early-sparrow/core/recipe';
 import { correctFile, summary, type TrackCorrection } from './correct';
 
@@ -29,7 +42,7 @@ export function runJob(job: Job): Outcome {
   const failed = (reason: string): Outcome => ({ ok: false, input: job.input, reason });
   let bytes: Uint8Array;
   try {
-    bytes = readFileSync(job.input);
+    bytes = readInput(job.input, MOST_MIDI);
   } catch (error) {
     return failed(readingFault(error));
   }
@@ -47,26 +60,91 @@ export function runJob(job: Job): Outcome {
   }
 }
 
-/** Writes a file whole or not at all. @param force whether one that is there is replaced */
+/**
+ * Writes a file whole or not at all: under a name of its own first, which then becomes the wanted one in one step. A
+ * program that is ended in between leaves nothing under that.
+ * @param force whether one that is there is replaced
+ */
 export function writeWhole(path: string, data: Uint8Array | string, force: boolean): void {
-  if (!force) {
-    // `wx` refuses a file that is there, without a moment between looking and writing.
-    writeFileSync(path, data, { flag: 'wx' });
-    return;
-  }
   const part = `${path}.${process.pid}.part`;
   try {
-    writeFileSync(part, data);
-    renameSync(part, path);
-  } catch (error) {
+    const file = openSync(part, 'wx');
+    try {
+      writeFileSync(file, data);
+      fsyncSync(file);
+    } finally {
+      closeSync(file);
+    }
+    if (force) renameSync(part, path);
+    else linkNew(part, path);
+  } finally {
     rmSync(part, { force: true });
-    throw error;
+  }
+}
+
+/** Gives a file a further name, which refuses one that is there without a moment between looking and writing. */
+function linkNew(part: string, path: string): void {
+  try {
+    linkSync(part, path);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code !== 'EPERM' && code !== 'ENOTSUP' && code !== 'ENOSYS') throw error;
+    // A disk without such names.
+    copyFileSync(part, path, constants.COPYFILE_EXCL);
+  }
+}
+
+/** No file that is read here is larger: a MIDI file of 16 MB is refused by its reader, a sound file is longer. */
+const MOST_BYTES = 2 ** 30;
+
+/**
+ * Reads a file of at most a GB; what has no end, such as a device, is read up to there and refused.
+ * @throws what the system says, or an error with the code ETOOLARGE
+ */
+export function readInput(path: string, most = MOST_BYTES): Uint8Array {
+  if (statSync(path).isFile()) {
+    if (statSync(path).size > most) throw new TooLarge();
+    return readFileSync(path);
+  }
+  const file = openSync(path, 'r');
+  try {
+    const chunks: Uint8Array[] = [];
+    let size = 0;
+    for (;;) {
+      const chunk = new Uint8Array(1 << 16);
+      const read = readSync(file, chunk);
+      if (read === 0) return Buffer.concat(chunks);
+      size += read;
+      if (size > most) throw new TooLarge();
+      chunks.push(chunk.subarray(0, read));
+    }
+  } finally {
+    closeSync(file);
+  }
+}
+
+class TooLarge extends Error {
+  readonly code = 'ETOOLARGE';
+}
+
+/** MIDI files are smaller than this. */
+export const MOST_MIDI = 16_000_001;
+
+/** Whether two paths name one file, through links too. */
+export function isSameFile(a: string, b: string): boolean {
+  if (resolve(a) === resolve(b)) return true;
+  try {
+    const [one, other] = [statSync(a), statSync(b)];
+    return one.dev === other.dev && one.ino === other.ino;
+  } catch {
+    return false;
   }
 }
 
 /** Why a file cannot be read, in a plain sentence. */
 export function readingFault(error: unknown): string {
   const { code, message } = error as NodeJS.ErrnoException;
+  if (code === 'ETOOLARGE') return 'this is larger than any file that is read here, or never ends.';
   if (code === 'ENOENT' || code === 'ENOTDIR') return 'there is no such file.';
   if (code === 'EISDIR') return 'this is a folder; name the files in it.';
   if (code === 'EACCES' || code === 'EPERM') return 'the system does not allow to read it.';

@@ -1,4 +1,4 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { GridTextError } from '@early-sparrow/core/grid';
 import { RecipeFileError } from '@early-sparrow/core/recipe';
@@ -6,7 +6,7 @@ import { GrooveFileError } from '@early-sparrow/core/smf';
 import { analyseFile, table } from './analyse';
 import { fitFile, FIT_FLAGS } from './fit';
 import { HELP } from './help';
-import { readingFault, writeWhole, writingFault, type Job, type Outcome } from './job';
+import { isSameFile, MOST_MIDI, readingFault, readInput, writeWhole, writingFault, type Job, type Outcome } from './job';
 import { plain } from './plain';
 import { hitsFile, HITS_FLAGS } from './hits';
 import { planOutputs } from './plan';
@@ -45,7 +45,7 @@ function analyse(args: string[]): number {
   let failed = 0;
   for (const file of positionals) {
     try {
-      const { document, notices } = analyseFile(file, readFileSync(file));
+      const { document, notices } = analyseFile(file, readInput(file, MOST_MIDI));
       for (const notice of notices) tell(`${file}: ${notice}`);
       write(json ? JSON.stringify(document) : table(document));
     } catch (error) {
@@ -80,9 +80,10 @@ async function one(command: keyof typeof ONE, args: string[]): Promise<number> {
   const [file] = positionals;
   if (positionals.length !== 1) throw new UsageError(`Name one ${what}.`);
   if (!values.out) throw new UsageError('Say where to write with --out FILE.');
+  if (isSameFile(file, values.out)) throw new UsageError(`${file} would be written over. Choose another --out.`);
   let done;
   try {
-    const bytes = readFileSync(file);
+    const bytes = readInput(file, command === 'hits' ? undefined : MOST_MIDI);
     if (command === 'fit') done = fitFile(file, bytes, values);
     else if (command === 'hits') done = hitsFile(file, bytes, values);
     else done = await renderFile(file, bytes, { ...values, click: values.click === true });

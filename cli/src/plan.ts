@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
-import { writingFault } from './job';
+import { isSameFile, writingFault } from './job';
 import { UsageError } from './units';
 
 /** Where each input is written. */
@@ -27,9 +27,9 @@ export function planOutputs(inputs: readonly string[], out: string, report: stri
     taken.set(resolve(output), input);
   }
   for (const input of inputs) {
-    if (taken.has(resolve(input))) throw new UsageError(`${input} would be written over. Choose another --out.`);
+    if (planned.some((p) => isSameFile(p.output, input))) throw new UsageError(`${input} would be written over. Choose another --out.`);
   }
-  if (report !== undefined && (taken.has(resolve(report)) || inputs.some((i) => resolve(i) === resolve(report)))) {
+  if (report !== undefined && (taken.has(resolve(report)) || inputs.some((i) => isSameFile(i, report)))) {
     throw new UsageError(`--report ${report} is one of the MIDI files. Choose another file for the report.`);
   }
   return planned;

@@ -1,5 +1,5 @@
-import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -245,6 +245,51 @@ describe('a batch', () => {
   }, 60_000);
 });
 
+describe('files', () => {
+  it('are never written over as an input, by no command and through no link', () => {
+    const own = inFolder('own.mid');
+    const link = inFolder('link.mid');
+    copyFileSync(DEMO, own);
+    symlinkSync(own, link);
+    const before = readFileSync(own);
+    for (const args of [
+      ['fit', own, '--out', own, '--force'],
+      ['render', own, '--out', own, '--force'],
+      ['fit', link, '--out', own, '--force'],
+      ['correct', link, '--out', own, '--force', '--grid', '1/16'],
+      ['correct', own, '--out', link, '--force', '--grid', '1/16'],
+      ['correct', own, '--out', inFolder('fine.mid'), '--force', '--report', link],
+    ]) {
+      const { status, stderr } = timing(...args);
+      expect(`${args.join(' ')}: ${status}`).toBe(`${args.join(' ')}: 2`);
+      expect(stderr).toMatch(/would be written over|is one of the MIDI files/);
+      expect(readFileSync(own).equals(before)).toBe(true);
+    }
+  }, 60_000);
+
+  it('that never end are refused in a sentence', () => {
+    const { status, stderr } = timing('analyse', '/dev/zero');
+    expect(status).toBe(1);
+    expect(stderr).toContain('/dev/zero: this is larger than any file that is read here, or never ends.');
+  });
+
+  it('are whole under their name or not there, however early the program is ended', async () => {
+    const out = inFolder('killed.mid');
+    const whole = timing('correct', DEMO, '--out', inFolder('whole.mid'), '--grid', '1/16');
+    expect(whole.status).toBe(0);
+    const { length } = readFileSync(inFolder('whole.mid'));
+    for (let k = 0; k < 6; k++) {
+      rmSync(out, { force: true });
+      const child = spawn(process.execPath, ['tools/timing.mjs', 'correct', DEMO, '--out', out, '--grid', '1/16']);
+      const exited = new Promise((go) => child.on('exit', go));
+      await new Promise((go) => setTimeout(go, 500 + k * 120));
+      child.kill('SIGKILL');
+      await exited;
+      if (existsSync(out)) expect(readFileSync(out)).toHaveLength(length);
+    }
+  }, 60_000);
+});
+
 describe('flags', () => {
   it('read amounts with their units', () => {
     expect(readLimit('8ms', 'x')).toEqual({ value: 8, unit: 'ms' });
@@ -308,7 +353,10 @@ describe('fit', () => {
     const [before, after] = [seconds(read(file)), seconds(read(out))];
     after.forEach((ms, i) => expect(Math.abs(ms - before[i])).toBeLessThanOrEqual(0.5));
     expect(read(out).tempo.length).toBeGreaterThan(5);
-    expect(timing('fit', file, '--out', inFolder('steady.mid'), '--steady', '100%').status).toBe(0);
+    const steady = timing('fit', file, '--out', inFolder('steady.mid'), '--steady', '100%');
+    expect(steady.status).toBe(0);
+    // What is told is what is in the file.
+    expect(steady.stdout).toMatch(/ 1 tempi, (\d+\.\d) to \1 BPM/);
     expect(read(inFolder('steady.mid')).tempo).toHaveLength(1);
   });
 

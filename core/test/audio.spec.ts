@@ -77,6 +77,12 @@ describe('hits of a recording', () => {
 
   it('are none in silence', () => {
     expect(findHits(new Float32Array(LOOP_RATE), LOOP_RATE)).toEqual([]);
+    // Dither of 16 bits: noise of one step, in steps (TPDF, a step of full scale being 1/32768).
+    const dither = Float32Array.from(
+      { length: 3 * LOOP_RATE },
+      (_, i) => Math.round((hash3(3, i, 1) + hash3(3, i, 2)) / 2 ** 32 - 1) / 32_768,
+    );
+    expect(findHits(dither, LOOP_RATE)).toEqual([]);
   });
 
   it('fill whole bars of the song’s own tempo', () => {
@@ -225,6 +231,12 @@ describe('a reference', () => {
 });
 
 describe('a WAV file', () => {
+  it.each([0, 1, 48, 4_000_000_000])('that claims %d samples a second is refused', (rate) => {
+    const bytes = writeWav(new Float32Array(100), new Float32Array(100), 48_000, 16);
+    new DataView(bytes.buffer, bytes.byteOffset).setUint32(24, rate, true);
+    expect(() => readWav(bytes)).toThrow(new WavError('rate'));
+  });
+
   it('is read as it was written, to the bit', () => {
     const left = Float32Array.from({ length: 500 }, (_, i) => Math.sin(i / 9));
     for (const bits of [16, 24] as const) {

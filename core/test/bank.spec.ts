@@ -114,6 +114,40 @@ describe('a bank of sounds', () => {
     expect(damped).toBeGreaterThan(held / 2);
   });
 
+  it('that is damaged anywhere in its lists is refused', async () => {
+    // source: SoundFont Technical Specification 2.04, section 7: lists of records, each closed by one more
+    const good = new Uint8Array((await bank.extract(0, false))!);
+    const find = (id: string) => Buffer.from(good.buffer, good.byteOffset, good.length).indexOf(id, 0, 'latin1');
+    const changed = (change: (view: DataView, copy: Uint8Array) => void) => {
+      const copy = good.slice();
+      change(new DataView(copy.buffer), copy);
+      return copy;
+    };
+    const u16 = (id: string, offset: number, value: number) =>
+      changed((view) => view.setUint16(find(id) + 8 + offset, value, true));
+    const size = (id: string, by: number) =>
+      changed((view) => view.setUint32(find(id) + 4, view.getUint32(find(id) + 4, true) + by, true));
+    const damaged: Record<string, Uint8Array> = {
+      'a list longer than the file': size('pdta', 1 << 20),
+      'half a record': size('shdr', -3),
+      'presets that point beyond their zones': u16('phdr', 24, 60_000),
+      'zones that point beyond their generators': u16('pbag', 4, 60_000),
+      'instruments that point beyond their zones': u16('inst', 20, 60_000),
+      'a sample beyond the sound': changed((view) => view.setUint32(find('shdr') + 8 + 24, 0x7fffffff, true)),
+      'no sound at all': changed((_, copy) => copy.set([0x78, 0x78, 0x78, 0x78], find('smpl'))),
+      'no list of samples': changed((_, copy) => copy.set([0x78, 0x78, 0x78, 0x78], find('shdr'))),
+      'a chunk that reaches beyond the file': size('smpl', 1 << 28),
+    };
+    await expect(BankFile.read(good)).resolves.toBeDefined();
+    for (const [what, data] of Object.entries(damaged)) {
+      const code = await BankFile.read(data).then(
+        () => 'read',
+        (error: BankError) => error.code,
+      );
+      expect(`${what}: ${code}`).toBe(`${what}: damaged`);
+    }
+  });
+
   it('says of a file that is none, or is cut off, what is wrong with it', async () => {
     const fault = async (data: Uint8Array) => {
       try {

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, posix } from 'node:path';
 import compression from 'compression';
 import express, { type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
@@ -25,6 +25,16 @@ const NOTHING_ALLOWED = [
   .join(', ');
 /** What the build leaves beside the application and nobody outside has to see. */
 const PRIVATE = /^\/(stats\.json|\.|prerendered-routes\.json)/;
+/** A path is judged by the file that it means: decoded, and without steps back or doubled slashes. */
+function isPrivate(path: string): boolean {
+  try {
+    return PRIVATE.test(posix.normalize(`/${decodeURIComponent(path)}`.replaceAll('\\', '/')));
+  } catch {
+    // What cannot be decoded names no file.
+    return true;
+  }
+}
+
 /** Files whose names carry a hash of their contents never change. */
 const HASHED = /-[A-Z0-9]{8}\.(js|css|woff2?)$/;
 
@@ -76,7 +86,7 @@ export function createServer(folder: string): Express {
   // As a file the page would come with its mark in place of a nonce.
   app.get('/index.html', sendPage);
   app.use((request, response, next) => {
-    if (PRIVATE.test(request.path)) response.status(404).type('text').send('There is no such file.');
+    if (isPrivate(request.path)) response.status(404).type('text').send('There is no such file.');
     else next();
   });
   app.use(

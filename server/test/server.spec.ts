@@ -79,6 +79,13 @@ describe('the server', () => {
     '/.built',
     '/missing.js',
     '/stats.json',
+    '//stats.json',
+    '/%73tats.json',
+    '/%2573tats.json',
+    '/voices/../stats.json',
+    '/voices/%2e%2e/stats.json',
+    '/.%2fstats.json',
+    '/%zz',
   ])('does not give out %s', async (path) => {
     const answer = await raw(path);
     expect(answer).toMatch(/^HTTP\/1\.1 (4\d\d|200)/);

@@ -23,6 +23,8 @@ const WINDOW: Ms = 1;
 const GOOD_PART = 0.35;
 /** Below this share of the loudest nothing is struck. */
 const SILENT = 0.003;
+/** Nor below this, −60 dB of full scale: dither and the hiss of a converter lie there. */
+const NOISE = 0.001;
 
 /**
  * Hits in a recording: where the spectrum gains most (spectral flux of compressed magnitudes; Dixon 2006, Onset Detection
@@ -38,7 +40,7 @@ export function findHits(samples: Float32Array, rate: number, told: (share: numb
   const loudest = slope.reduce((most, s) => Math.max(most, Math.abs(s)), 0);
   const hits = peaks
     .map((k) => rising(slope, rate, k * HOP))
-    .filter(({ rise }) => rise > SILENT * loudest)
+    .filter(({ rise }) => rise > Math.max(NOISE, SILENT * loudest))
     .sort((a, b) => a.ms - b.ms);
   const apart = hits.filter((h, i) => i === 0 || h.ms - hits[i - 1].ms >= APART / 2);
   const most = apart.reduce((m, h) => Math.max(m, h.rise), 0);

@@ -1,10 +1,13 @@
 /** A sound file is not what it should be. */
 export class WavError extends Error {
-  constructor(readonly code: 'not-wav' | 'cut-off' | 'kind') {
+  constructor(readonly code: 'not-wav' | 'cut-off' | 'kind' | 'rate') {
     super(`wav: ${code}`);
     this.name = 'WavError';
   }
 }
+
+/** Samples a second that recordings have. */
+const RATES = { least: 4000, most: 768_000 };
 
 export interface Recording {
   /** Both sides together. */
@@ -38,6 +41,7 @@ export function readWav(bytes: Uint8Array): Recording {
         bits: view.getUint16(body + 14, true),
       };
     } else if (letters(at) === 'data' && format) {
+      if (format.rate < RATES.least || format.rate > RATES.most) throw new WavError('rate');
       const end = Math.min(bytes.length, body + size);
       return { samples: samplesOf(view, body, end, format), rate: format.rate };
     }

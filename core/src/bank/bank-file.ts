@@ -1,4 +1,5 @@
 import { BasicSoundBank, SoundBankLoader, type BasicPreset } from 'spessasynth_core';
+import { isWhole } from './structure';
 
 /** What is wrong with a file of sounds. */
 export type BankFault = 'too-large' | 'not-a-bank' | 'damaged' | 'empty';
@@ -38,7 +39,7 @@ export class BankFile {
     if (letters(0) !== 'RIFF' || letters(8) !== 'sfbk') throw new BankError('not-a-bank');
     // A file that was cut off would be read as far as it goes.
     const told = new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true);
-    if (told + 8 > bytes.length) throw new BankError('damaged');
+    if (told + 8 > bytes.length || !isWhole(bytes)) throw new BankError('damaged');
     await BasicSoundBank.isSF3DecoderReady;
     let bank: BasicSoundBank;
     try {

@@ -59,10 +59,31 @@ function logLikelihood(axis: Circle, sigma: number, tau: number, first: boolean)
   }
   for (let k = 0; k < bins; k++) now[k] /= sum;
   let nats = 0;
+  /** Weighs the bins by a chord's distance from its lines; gives the logarithm of what was there in all. */
+  const weigh = (i: number): number => {
+    let total = 0;
+    const row = i * bins;
+    for (let k = 0; k < bins; k++) {
+      const a = near[row + k];
+      const b = far[row + k];
+      now[k] *= norm * (exp(a * a * scale) + exp(b * b * scale));
+      total += now[k];
+    }
+    if (!(total > 1e-300)) return -Infinity;
+    for (let k = 0; k < bins; k++) now[k] /= total;
+    return log(total);
+  };
   const kernel = new Float64Array(bins + 1);
   for (let i = 0; i < count; i++) {
     if (i > 0) {
       const variance = tau * tau * Math.max(LEAST_GAP, place[i] - place[i - 1]);
+      // After a long rest a drift may be anywhere on the circle: all bins are alike.
+      if (variance >= (ANYWHERE * bins * width) ** 2) {
+        now.fill(1 / bins);
+        nats += weigh(i);
+        if (nats === -Infinity) return nats;
+        continue;
+      }
       const reach = fillKernel(kernel, variance, width, bins >> 1);
       for (let k = 0; k < bins; k++) {
         let total = kernel[0] * now[k];
@@ -75,20 +96,14 @@ function logLikelihood(axis: Circle, sigma: number, tau: number, first: boolean)
       }
       [now, next] = [next, now];
     }
-    let total = 0;
-    const row = i * bins;
-    for (let k = 0; k < bins; k++) {
-      const a = near[row + k];
-      const b = far[row + k];
-      now[k] *= norm * (exp(a * a * scale) + exp(b * b * scale));
-      total += now[k];
-    }
-    if (!(total > 1e-300)) return -Infinity;
-    nats += log(total);
-    for (let k = 0; k < bins; k++) now[k] /= total;
+    nats += weigh(i);
+    if (nats === -Infinity) return nats;
   }
   return nats;
 }
+
+/** From this share of the circle on, as a standard deviation, a drift that went on may be anywhere on it. */
+const ANYWHERE = 0.75;
 
 /** A normal kernel over bins, from the middle outwards; gives how far it reaches. */
 function fillKernel(kernel: Float64Array, variance: number, width: number, most: number): number {

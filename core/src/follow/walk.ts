@@ -2,6 +2,7 @@ import { isSwung, stepFraction, type Grid, type Lines, type SongTime } from '../
 import type { Circle } from './circle';
 import { EPSILON, FIRST_SPREAD, FORBIDDEN, LEAST_GAP, SHARE_WITHIN, type Progress } from './model';
 import { lineAt } from './returning';
+import { CircularEnvelope } from './envelope';
 import type { Walk } from './walk-fit';
 
 /** The shortest stretch in which a grid's lines repeat everywhere, in ticks. */
@@ -48,6 +49,7 @@ export function decodeWalk(
     cost[k] = start + near[k] * near[k] * emission;
     cost[k + bins] = start + far[k] * far[k] * emission;
   }
+  const resting = new CircularEnvelope(bins);
   for (let i = 1; i < count; i++) {
     const gap = at[i] - at[i - 1];
     const variance = model.tau * model.tau * Math.max(LEAST_GAP, gap);
@@ -56,6 +58,18 @@ export function decodeWalk(
     const least = gap > SHARE_WITHIN ? EPSILON : -EPSILON;
     const now = i * bins;
     const before = now - bins;
+    if (reach > FAR_BINS && gap > (bins / 2) * width + 2 * MOST_APART) {
+      // After a rest no order of lines is at stake: the cheapest way to each bin is a lower envelope of parabolas.
+      const chosen = resting.from(cost, slope);
+      for (let s = 0; s < 2 * bins; s++) {
+        const k = s < bins ? s : s - bins;
+        const mine = s < bins ? near[now + k] : far[now + k];
+        next[s] = chosen.cost[k] + mine * mine * emission;
+        from[now * 2 + s] = chosen.move[k];
+      }
+      [cost, next] = [next, cost];
+      continue;
+    }
     for (let s = 0; s < 2 * bins; s++) {
       const k = s < bins ? s : s - bins;
       const mine = s < bins ? near[now + k] : far[now + k];
@@ -87,6 +101,11 @@ export function decodeWalk(
   }
   return trace(axis, from, cost, place, lines, unit);
 }
+
+/** Moves over more bins than this are looked for all at once. */
+const FAR_BINS = 16;
+/** No chord is further from its two lines than this, in steps. */
+const MOST_APART = 4;
 
 /** Follows the cheapest path back; turns of the circle add up on the way, and drifts become lines. */
 function trace(
