@@ -45,15 +45,30 @@ function drawSolids(
   const right = view.width();
   ctx.fillStyle = leanColor(scene, lean);
   ctx.beginPath();
+  const same = new Repeats();
   for (let i = from; i < to; i++) {
     if (leans[i] !== lean || (corrected && picture.silent[i] === 1)) continue;
     const x = view.x(starts[i]);
     const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
     const y = view.y(picture.pitch[i]) + 1.5;
     if (x > right || x + w < KEYS_WIDTH || y > view.waveTop() || y + height < RULER_HEIGHT) continue;
+    if (same.as(x, y, w)) continue;
     addShape(ctx, x, y, w, height, lean, Math.min(point, w / 2));
   }
   ctx.fill();
+}
+
+/** Notes of one key that lie on each other are drawn once: a file may hold a million of them at one tick. */
+class Repeats {
+  private x = NaN;
+  private y = NaN;
+  private w = NaN;
+
+  as(x: number, y: number, w: number): boolean {
+    if (x === this.x && y === this.y && w === this.w) return true;
+    [this.x, this.y, this.w] = [x, y, w];
+    return false;
+  }
 }
 
 /** A bar with a point at the left when early, at the right when late: the colour never says it alone. */
@@ -99,11 +114,13 @@ function drawOutlines(scene: Scene, picture: Picture, from: number, to: number):
   for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
     ctx.strokeStyle = faint(leanColor(scene, lean), 0.8);
     ctx.beginPath();
+    const same = new Repeats();
     for (let i = from; i < to; i++) {
       if (picture.leanBefore[i] !== lean || !moved(i)) continue;
       const x = Math.round(view.x(played[i])) + 0.5;
       const w = Math.round(Math.max(2, (playedEnd[i] - played[i]) * view.scale() - 1));
       const y = Math.round(view.y(picture.pitch[i]) + 1.5) - 0.5;
+      if (same.as(x, y, w)) continue;
       addShape(ctx, x, y, w, Math.round(height) + 1, lean, Math.min(point, w / 2));
     }
     ctx.stroke();
