@@ -6,7 +6,7 @@ import type { SongTimes } from '@early-sparrow/core/song';
 import type { NoteColumns } from '@early-sparrow/core/treatment';
 import { note, song, treatment } from '../../core/test/build';
 import { Analyst } from '../src/desk/fits/analyst';
-import { Treating } from '../src/desk/treatment/treating';
+import { Treating } from '../src/desk/hand/treating';
 import { DeskActions } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
 

@@ -1,13 +1,13 @@
 import { TestBed } from '@angular/core/testing';
 import { BlindCompare } from '../src/desk/listening/blind-compare';
 import { BlindTest, chanceOf } from '../src/desk/listening/blind-test';
-import { Opened } from '../src/desk/commands/opened';
+import { Panels } from '../src/desk/kit/panels';
 import { Player } from '../src/sound/player';
 import { provideDeskStore } from './store';
 
 describe('a blind compare', () => {
   function rig() {
-    TestBed.configureTestingModule({ providers: [provideDeskStore(), BlindTest, Opened] });
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), BlindTest, Panels] });
     const player = TestBed.inject(Player);
     jest.spyOn(player, 'play').mockResolvedValue();
     return { test: TestBed.inject(BlindTest), player };
@@ -62,7 +62,7 @@ describe('a blind compare', () => {
     test.start();
     expect(test.result()).toBeNull();
     expect(test.score()).toEqual({ right: 0, tries: 0 });
-    TestBed.inject(Opened).escape();
+    TestBed.inject(Panels).escape();
     expect([test.on(), test.result()]).toEqual([false, null]);
   });
 

@@ -6,15 +6,17 @@ import { analysePart, type Analysis } from '@early-sparrow/core/insight';
 import type { Song, Treatment } from '@early-sparrow/core/song';
 import { treatPart } from '@early-sparrow/core/treatment';
 import { part } from '../../core/test/build';
-import { Opened } from '../src/desk/commands/opened';
 import { Analyst } from '../src/desk/fits/analyst';
 import { Leans } from '../src/desk/fits/leans';
-import { Looping } from '../src/desk/listening/looping';
-import { Viewport } from '../src/desk/picture/viewport';
-import { Gestures } from '../src/desk/selection/gestures';
-import { Selecting } from '../src/desk/selection/selecting';
-import { TempoFitting } from '../src/desk/tempo/tempo-fitting';
-import { Treating } from '../src/desk/treatment/treating';
+import { Following } from '../src/desk/hand/following';
+import { handRoom } from '../src/desk/hand/room';
+import { Treating } from '../src/desk/hand/treating';
+import { kit } from '../src/desk/kit/room';
+import { listeningRoom } from '../src/desk/listening/room';
+import { pictureRoom } from '../src/desk/picture/room';
+import { recordingRoom } from '../src/desk/recording/room';
+import { tempoRoom } from '../src/desk/tempo/room';
+import { treatmentRoom } from '../src/desk/treatment/room';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
 
@@ -35,14 +37,16 @@ export function open(s: Song): Store {
   TestBed.configureTestingModule({
     providers: [
       provideDeskStore(),
-      Treating,
-      Selecting,
-      Gestures,
-      Viewport,
+      kit,
+      handRoom,
+      pictureRoom,
+      treatmentRoom,
+      listeningRoom,
+      recordingRoom,
+      tempoRoom,
       Leans,
-      Looping,
-      TempoFitting,
-      Opened,
+      // Lines are found at once, without a worker.
+      { provide: Following, useValue: null },
       { provide: Analyst, useClass: ReadyAnalyst },
     ],
   });

@@ -62,7 +62,9 @@ describe('the desk’s place in a song', () => {
           const { trackId, partId, setId, selection, also } = state();
           const { tracks } = current();
           const track = tracks.find((t) => t.id === trackId);
-          expect(trackId === null ? shownTracks(current()) : [track]).toEqual(trackId === null ? [] : [expect.anything()]);
+          expect(trackId === null ? shownTracks(current()) : [track]).toEqual(
+            trackId === null ? [] : [expect.anything()],
+          );
           const part = store.selectSignal(deskFeature.selectPart)();
           if (partId !== null) expect(part?.id).toBe(partId);
           if (track && track.parts.length > 0) expect(track.parts).toContain(part);
@@ -105,7 +107,11 @@ describe('the desk’s place in a song', () => {
   it('shows a track whose notes are all erased: it can be drawn into, and undone', () => {
     open(song([note(0, 100)]));
     changes.make({ kind: 'notes', name: 'Erase', part: 'p', remove: [0], add: [] }, 'command');
-    expect(store.selectSignal(deskFeature.selectTracks)().map((t) => t.id)).toEqual(['t']);
+    expect(
+      store
+        .selectSignal(deskFeature.selectTracks)()
+        .map((t) => t.id),
+    ).toEqual(['t']);
     expect(store.selectSignal(deskFeature.selectPart)()?.notes).toEqual([]);
   });
 
@@ -115,7 +121,9 @@ describe('the desk’s place in a song', () => {
     expect(changes.make(edit, 'command')?.problem).toMatch(/another tab/);
     open(song([note(0, 100)]));
     expect(changes.make(edit, 'command')).toBeNull();
-    expect(changes.make({ kind: 'part-on', name: 'x', part: 'gone', on: false }, 'command')?.problem).toMatch(/no part/);
+    expect(changes.make({ kind: 'part-on', name: 'x', part: 'gone', on: false }, 'command')?.problem).toMatch(
+      /no part/,
+    );
     expect(changes.make({ problem: 'It cannot be.' }, 'command')).toEqual({ problem: 'It cannot be.' });
     expect(state().refused).toEqual({ problem: 'It cannot be.' });
     const { how, at } = state().deed!.edit;

@@ -5,7 +5,7 @@ import { gridLines, parseGrid } from '@early-sparrow/core/grid';
 import { timeOf, type Song } from '@early-sparrow/core/song';
 import { treatPart } from '@early-sparrow/core/treatment';
 import { note, part, song } from '../../core/test/build';
-import { Following, FollowingFault } from '../src/desk/fits/following';
+import { Following, FollowingFault } from '../src/desk/hand/following';
 import { DeskActions } from '../src/state/desk.feature';
 import { WorkerLink } from '../src/workers/worker-link';
 import { provideDeskStore } from './store';
@@ -35,7 +35,9 @@ describe('following a player in a worker', () => {
     jest.spyOn(WorkerLink.prototype, 'ask').mockImplementation(
       () =>
         new Promise((done, fail) => {
-          answers.push((ok) => (ok ? done(later(treatPart(part(s), s).groups[0].chords.place) as never) : fail(new Error('broken'))));
+          answers.push((ok) =>
+            ok ? done(later(treatPart(part(s), s).groups[0].chords.place) as never) : fail(new Error('broken')),
+          );
         }),
     );
     following = TestBed.inject(Following);

@@ -1,4 +1,3 @@
-import { computed } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Store } from '@ngrx/store';
 import { parseGrid } from '@early-sparrow/core/grid';
@@ -7,11 +6,14 @@ import { treatPart } from '@early-sparrow/core/treatment';
 import { note, part, song, type Stages } from '../../core/test/build';
 import { Looping } from '../src/desk/listening/looping';
 import { laneY } from '../src/desk/picture/draw-lane';
-import { pictureOf } from '../src/desk/picture/picture';
-import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/picture/viewport';
-import { Gestures, type At } from '../src/desk/selection/gestures';
-import { Selecting } from '../src/desk/selection/selecting';
-import { Treating } from '../src/desk/treatment/treating';
+import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/kit/viewport';
+import { Scenery } from '../src/desk/hand/scenery';
+import { Feedback } from '../src/desk/kit/feedback';
+import type { At } from '../src/desk/kit/pointer';
+import { Gestures } from '../src/desk/picture/gestures';
+import { OffsetLane } from '../src/desk/picture/offset-lane';
+import { Selecting } from '../src/desk/hand/selecting';
+import { Treating } from '../src/desk/hand/treating';
 import { Player } from '../src/sound/player';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { now, open, settings, starts } from './desk-rig';
@@ -27,7 +29,9 @@ describe('gestures', () => {
     const v = view();
     v.width.set(KEYS_WIDTH + 960);
     v.height.set(600);
-    v.laneHeight.set(200);
+    const offsets = TestBed.inject(OffsetLane);
+    offsets.height.set(200);
+    v.lanes.set([offsets]);
     v.end.set(7680);
     v.fitPitches(ALL_PITCHES, 60, 64, 20);
     v.scale.set(0.5);
@@ -35,10 +39,9 @@ describe('gestures', () => {
     const gestures = TestBed.inject(Gestures);
     const store = TestBed.inject(Store);
     const shown = store.selectSignal(deskFeature.selectShownSong);
-    const compare = store.selectSignal(deskFeature.selectCompare);
     const shownNow = () => shown() as Song;
-    const picture = computed(() => pictureOf(part(shownNow()), shownNow()));
-    gestures.attach({ song: computed(shownNow), picture, corrected: computed(() => compare() === 'corrected') });
+    const { picture } = TestBed.inject(Scenery);
+    const feedback = TestBed.inject(Feedback);
     const at = ([x, y]: [number, number], more: Partial<At> = {}): At => ({
       offsetX: x,
       offsetY: y,
@@ -61,7 +64,9 @@ describe('gestures', () => {
     };
     const row = (pitch: number) => v.y(pitch) + 10;
     const place = (tick: number, pitch = 60): [number, number] => [v.x(tick) + 3, row(pitch)];
-    return { at, gestures, drag, row, v, picture, store, shownNow, place };
+    /** Where an offset lies in the lane. */
+    const y = (ms: number) => laneY(v.frameOf('offset'), picture(), ms);
+    return { at, gestures, feedback, drag, row, v, y, picture, store, shownNow, place };
   }
 
   it('a note follows the pointer, snaps to a near line, and does not with Ctrl', () => {
@@ -106,7 +111,7 @@ describe('gestures', () => {
     r.drag(from, to, {}, true);
     expect(now()).toBe(before);
     expect(r.shownNow()).toBe(before);
-    expect(r.gestures.box()).toBeNull();
+    expect(r.feedback.box()).toBeNull();
     expect(TestBed.inject(Player).loop()).toEqual({ from: 0, to: 0 });
     expect([...TestBed.inject(Selecting).ids()]).toEqual([]);
   });
@@ -121,14 +126,14 @@ describe('gestures', () => {
   });
 
   it('in As played the note lands where it is dropped, and is shown there; the take stays', () => {
-    const { at, place, store, v } = rig({ quantize: { on: true, grid: parseGrid('1/4') } });
+    const { at, feedback, place, store, v } = rig({ quantize: { on: true, grid: parseGrid('1/4') } });
     store.dispatch(DeskActions.compare({ which: 'played' }));
     const gesture = TestBed.inject(Gestures).begin(at(place(500, 64), { ctrlKey: true }));
     gesture.move(at(place(600, 64), { ctrlKey: true }));
     // On its way a ghost of it follows the pointer, since the take's own picture stays.
-    expect(TestBed.inject(Gestures).box()?.x).toBeCloseTo(v.x(600), 6);
+    expect(feedback.box()?.x).toBeCloseTo(v.x(600), 6);
     gesture.drop(at(place(600, 64), { ctrlKey: true }));
-    expect(TestBed.inject(Gestures).box()).toBeNull();
+    expect(feedback.box()).toBeNull();
     const moved = part(now()).notes.find((n) => n.id === 1);
     expect(moved?.exception).toMatchObject({ kind: 'pinned', start: 600 });
     expect(moved?.start).toBe(500);
@@ -144,10 +149,10 @@ describe('gestures', () => {
   });
 
   it('a rectangle selects in the roll and in the lane, with Shift more', () => {
-    const { drag, row, v, picture } = rig();
+    const { drag, row, v, y, picture } = rig();
     expect(drag([v.x(200), row(66)], [v.x(600), row(59)]).kind).toBe('box');
     expect([...TestBed.inject(Selecting).ids()]).toEqual([0, 1]);
-    const late = laneY({ view: v }, picture(), picture().before[2]);
+    const late = y(picture().before[2]);
     drag([v.x(900), late - 20], [v.x(1100), late + 20]);
     expect([...TestBed.inject(Selecting).ids()]).toEqual([2]);
     drag([v.x(200), row(66)], [v.x(600), row(59)], { shiftKey: true });
@@ -168,10 +173,10 @@ describe('gestures', () => {
   });
 
   it('the swing has handles on the off-beat lines, in the ruler’s lower edge alone', () => {
-    const { drag, gestures, v } = rig({ quantize: { grid: parseGrid('1/8') } });
+    const { at, drag, gestures, v } = rig({ quantize: { grid: parseGrid('1/8') } });
     const y = RULER_HEIGHT - 7;
-    expect(gestures.cursor(v.x(480), y)).toBe('ew-resize');
-    expect(gestures.cursor(v.x(960), y)).toBe('text');
+    expect(gestures.under(at([v.x(480), y])).cursor).toBe('ew-resize');
+    expect(gestures.under(at([v.x(960), y])).cursor).toBe('text');
     expect(drag([v.x(480), y], [v.x(640), y]).kind).toBe('swing');
     expect(settings().grid.swing).toBeCloseTo(0.665, 3);
     expect(settings().on).toBe(false);
@@ -182,10 +187,9 @@ describe('gestures', () => {
   });
 
   it('the edges of tolerance and reach are dragged in ms', () => {
-    const { drag, v, picture } = rig({
+    const { drag, v, y } = rig({
       quantize: { on: true, tolerance: { value: 5, unit: 'ms' }, reach: { value: 15, unit: 'ms' } },
     });
-    const y = (ms: number) => laneY({ view: v }, picture(), ms);
     expect(drag([v.x(3000), y(5)], [v.x(3000), y(8)]).kind).toBe('tolerance');
     expect(settings().tolerance).toEqual({ value: 8, unit: 'ms' });
     expect(drag([v.x(3000), y(-15)], [v.x(3000), y(-18)]).kind).toBe('reach');
@@ -193,8 +197,7 @@ describe('gestures', () => {
   });
 
   it('a mark in the lane goes along its scale of ms, onto the line where it is near', () => {
-    const { drag, v, picture } = rig();
-    const y = (ms: number) => laneY({ view: v }, picture(), ms);
+    const { drag, v, y, picture } = rig();
     const x = v.x(1000);
     // 40 ticks late are 20.8 ms; to 10 ms late are 19 ticks.
     drag([x, y(picture().before[2])], [x, y(10)]);
@@ -204,12 +207,49 @@ describe('gestures', () => {
   });
 
   it('with Alt or over the keys the picture is moved, and a key selects its notes', () => {
-    const { gestures, drag, row, v } = rig();
+    const { at, gestures, drag, row, v } = rig();
     expect(drag([400, RULER_HEIGHT + 50], [300, RULER_HEIGHT + 50], { altKey: true }).kind).toBe('pan');
     expect(v.left()).toBeGreaterThan(0);
     expect(drag([10, 100], [10, 100]).kind).toBe('pan');
-    gestures.selectKey(row(60));
+    gestures.under(at([10, row(60)])).click?.(at([10, row(60)]));
     expect([...TestBed.inject(Selecting).ids()]).toEqual([0, 2]);
+  });
+
+  it('a press with Shift or Ctrl on a selected note takes it out of the selection', () => {
+    const { at, gestures, place } = rig();
+    const selecting = TestBed.inject(Selecting);
+    const click = (tick: number, pitch: number, more: Partial<At> = {}) => {
+      const to = at(place(tick, pitch), more);
+      gestures.under(to).click?.(to);
+    };
+    click(260, 60);
+    click(500, 64, { shiftKey: true });
+    expect([...selecting.ids()]).toEqual([0, 1]);
+    click(260, 60, { ctrlKey: true });
+    expect([...selecting.ids()]).toEqual([1]);
+    // Without a key it is selected alone, and beside it nothing is.
+    click(260, 60);
+    expect([...selecting.ids()]).toEqual([0]);
+    click(2000, 70);
+    expect([...selecting.ids()]).toEqual([]);
+  });
+
+  it('while own settings are open, bands and swing handles are theirs', () => {
+    const { drag, y, v, store } = rig({ quantize: { on: true, tolerance: { value: 5, unit: 'ms' } } });
+    const selecting = TestBed.inject(Selecting);
+    selecting.select([0]);
+    selecting.ownSettings();
+    TestBed.inject(Treating).commit('Tolerance', { quantize: { tolerance: { value: 12, unit: 'ms' } } });
+    expect(drag([v.x(3000), y(5)], [v.x(3000), y(9)]).kind).toBe('box');
+    expect(drag([v.x(3000), y(12)], [v.x(3000), y(9)]).kind).toBe('tolerance');
+    const own = () => part(now()).sets[0].treatment.quantize;
+    expect(own().tolerance).toEqual({ value: 9, unit: 'ms' });
+    expect(settings().tolerance).toEqual({ value: 5, unit: 'ms' });
+    const { swing } = settings().grid;
+    drag([v.x(240), RULER_HEIGHT - 7], [v.x(280), RULER_HEIGHT - 7]);
+    expect(own().grid.swing).toBeGreaterThan(0.55);
+    expect(settings().grid.swing).toBe(swing);
+    store.dispatch(DeskActions.undo());
   });
 
   it('a loop without a range takes the selection, else the bars in view', () => {

@@ -343,10 +343,10 @@ describe('the open song', () => {
     await until(async () => (await state()).songId === two);
     store.dispatch(DeskActions.edit({ edit: rename('Two, changed') }));
     await saved();
-    expect([(await songs.open(one, true))?.history.song.name, (await songs.open(two, true))?.history.song.name]).toEqual([
-      'changed',
-      'Two, changed',
-    ]);
+    expect([
+      (await songs.open(one, true))?.history.song.name,
+      (await songs.open(two, true))?.history.song.name,
+    ]).toEqual(['changed', 'Two, changed']);
   });
 
   it('that is not there, or cannot be read, is told in a sentence', async () => {

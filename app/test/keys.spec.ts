@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
 import { FocusOrigin } from '../src/common/focus-origin';
-import { belongsToControl } from '../src/desk/commands/desk-keys';
+import { tinykeys } from 'tinykeys';
+import { bindings, readable } from '../src/desk/kit/keys';
+import { belongsToControl } from '../src/desk/kit/desk-keys';
 
 describe('keys belong to the control that has the focus', () => {
   /** Whether a key pressed on an element is the element's own. */
@@ -59,6 +61,76 @@ describe('keys belong to the control that has the focus', () => {
     ['<div role="application" data-here></div>', '8', {}, false],
     ['<div data-here></div>', 'Home', {}, false],
   ])('%s %s %j: %s', (html, key, more, expected) => expect(own(html, key, more)).toBe(expected));
+});
+
+describe('keys of commands', () => {
+  const pressed: string[] = [];
+  const make = (name: string, keys: string[], repeats = false) => ({
+    name,
+    group: '',
+    keys,
+    repeats,
+    run: () => undefined,
+  });
+  const commands = [
+    make('undo', ['$mod+z'], true),
+    make('redo', ['$mod+y'], true),
+    make('all', ['$mod+a']),
+    make('quantize', ['q']),
+    make('show selection', ['Shift+v']),
+    make('sixteenths', ['Digit6', '6']),
+    make('help', ['Shift+?', '?']),
+  ];
+  let unbind: () => void;
+  beforeEach(() => {
+    pressed.length = 0;
+    unbind = tinykeys(
+      window,
+      bindings(commands, ({ name }) => pressed.push(name)),
+    );
+  });
+  afterEach(() => unbind());
+  const press = (key: string, code: string, more: KeyboardEventInit = {}) =>
+    window.dispatchEvent(new KeyboardEvent('keydown', { key, code, ...more }));
+
+  it('go by what a key says on a QWERTZ layout', () => {
+    press('z', 'KeyY', { ctrlKey: true });
+    press('y', 'KeyZ', { ctrlKey: true });
+    expect(pressed).toEqual(['undo', 'redo']);
+  });
+
+  it('go by what a key says on an AZERTY layout, digits by their place', () => {
+    press('a', 'KeyQ', { ctrlKey: true });
+    press('a', 'KeyQ');
+    press('q', 'KeyA');
+    press('§', 'Digit6');
+    expect(pressed).toEqual(['all', 'quantize', 'sixteenths']);
+  });
+
+  it('go by the place of a letter where the layout has no Latin ones', () => {
+    press('я', 'KeyZ', { ctrlKey: true });
+    press('й', 'KeyQ');
+    press('М', 'KeyV', { shiftKey: true });
+    expect(pressed).toEqual(['undo', 'quantize', 'show selection']);
+  });
+
+  it('are found by number keys of their own, and by a sign with or without Shift', () => {
+    press('6', 'Numpad6');
+    press('?', 'Slash', { shiftKey: true });
+    press('?', 'KeyM');
+    expect(pressed).toEqual(['sixteenths', 'help', 'help']);
+  });
+
+  it('are told as they are read', () => {
+    expect(['$mod+Shift+z', 'Alt+ArrowLeft', 'BracketLeft', 'Digit6', 'Shift+?', 'q'].map(readable)).toEqual([
+      'Ctrl Shift Z',
+      'Alt ←',
+      '[',
+      '6',
+      '?',
+      'Q',
+    ]);
+  });
 });
 
 describe('how the focus came', () => {

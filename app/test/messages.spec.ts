@@ -6,9 +6,9 @@ import { reportPart } from '@early-sparrow/core/treatment';
 import { note, part, song } from '../../core/test/build';
 import { Leans } from '../src/desk/fits/leans';
 import { Messages } from '../src/desk/fits/messages';
-import { Selecting } from '../src/desk/selection/selecting';
+import { Selecting } from '../src/desk/hand/selecting';
 import { TempoFitting } from '../src/desk/tempo/tempo-fitting';
-import { Treating } from '../src/desk/treatment/treating';
+import { Treating } from '../src/desk/hand/treating';
 import { DeskActions } from '../src/state/desk.feature';
 import { now, open, settings, starts } from './desk-rig';
 

@@ -7,19 +7,23 @@ import { treatPart } from '@early-sparrow/core/treatment';
 import { note, song } from '../../core/test/build';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { Said } from '../src/common/said';
-import { BlindTest } from '../src/desk/listening/blind-test';
-import { Commands } from '../src/desk/commands/commands';
-import { AudioImport } from '../src/desk/listening/audio-import';
-import { Hits } from '../src/desk/listening/hits';
-import { Looping } from '../src/desk/listening/looping';
-import { Narrowing } from '../src/desk/listening/narrowing';
-import { Recorder } from '../src/desk/recording/recorder';
-import { TempoFitting } from '../src/desk/tempo/tempo-fitting';
-import { Opened } from '../src/desk/commands/opened';
-import { Showing } from '../src/desk/picture/showing';
-import { ALL_PITCHES, Viewport } from '../src/desk/picture/viewport';
-import { Selecting } from '../src/desk/selection/selecting';
-import { Treating } from '../src/desk/treatment/treating';
+import { Commands } from '../src/desk/kit/commands';
+import { Analyst } from '../src/desk/fits/analyst';
+import { fitsRoom } from '../src/desk/fits/room';
+import { filesRoom } from '../src/desk/files/room';
+import { Following } from '../src/desk/hand/following';
+import { handRoom } from '../src/desk/hand/room';
+import { kit } from '../src/desk/kit/room';
+import { listeningRoom } from '../src/desk/listening/room';
+import { pictureRoom } from '../src/desk/picture/room';
+import { recordingRoom } from '../src/desk/recording/room';
+import { reportRoom } from '../src/desk/report/room';
+import { tempoRoom } from '../src/desk/tempo/room';
+import { treatmentRoom } from '../src/desk/treatment/room';
+import { Panels } from '../src/desk/kit/panels';
+import { ALL_PITCHES } from '../src/desk/kit/viewport';
+import { Selecting } from '../src/desk/hand/selecting';
+import { Treating } from '../src/desk/hand/treating';
 import { RecipeStore } from '../src/storage/recipe-store';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { BUILT_IN_RECIPES, type Recipe } from '@early-sparrow/core/recipe';
@@ -54,19 +58,19 @@ describe('treating and selecting', () => {
     TestBed.configureTestingModule({
       providers: [
         provideDeskStore(),
-        Treating,
-        Selecting,
-        Commands,
-        Looping,
-        Narrowing,
-        Recorder,
-        TempoFitting,
-        Showing,
-        Opened,
-        BlindTest,
-        Viewport,
-        Hits,
-        AudioImport,
+        kit,
+        handRoom,
+        pictureRoom,
+        treatmentRoom,
+        fitsRoom,
+        listeningRoom,
+        recordingRoom,
+        tempoRoom,
+        reportRoom,
+        filesRoom,
+        // Lines are found at once, without a worker.
+        { provide: Following, useValue: null },
+        { provide: Analyst, useValue: { analysis: () => null, progress: () => null, complete: () => true } },
       ],
     });
     store = TestBed.inject(Store);
@@ -315,14 +319,14 @@ describe('treating and selecting', () => {
     const run = (key: string) => commands.all.find((c) => c.keys.includes(key))?.run();
     run('Digit8');
     expect(treating.treatment()?.quantize).toMatchObject({ on: true, grid: { value: 8, shape: 'straight' } });
-    run('KeyT');
+    run('t');
     expect(treating.treatment()?.quantize.grid.shape).toEqual({ n: 3, m: 2 });
-    run('KeyT');
-    run('KeyD');
+    run('t');
+    run('d');
     expect(treating.treatment()?.quantize.grid.shape).toBe('dotted');
-    run('$mod+KeyZ');
+    run('$mod+z');
     expect(treating.treatment()?.quantize.grid.shape).toBe('straight');
-    run('$mod+KeyY');
+    run('$mod+y');
     expect(treating.treatment()?.quantize.grid.shape).toBe('dotted');
   });
 
@@ -338,7 +342,7 @@ describe('treating and selecting', () => {
     treating.commit('Groove', { quantize: { on: true, groove: { groove, timing: 1, velocity: 1 } } });
     run('Digit6');
     expect(treating.treatment()?.quantize).toMatchObject({ groove: null, grid: { value: 16 } });
-    expect(said.text()).toContain(`The groove ${groove.name} was left.`);
+    expect(said.text()).toContain(`The groove ${groove.name} was switched off.`);
     selecting.select([0, 1]);
     run('Digit4');
     expect(said.text()).toContain('1/4 for the whole part, not only 2 selected notes');
@@ -350,7 +354,7 @@ describe('treating and selecting', () => {
       TestBed.inject(Commands)
         .all.find((c) => c.keys.includes('Escape'))
         ?.run();
-    const opened = TestBed.inject(Opened);
+    const opened = TestBed.inject(Panels);
     const closed: string[] = [];
     for (const name of ['report', 'recipes']) opened.open(name, () => closed.push(name));
     selecting.select([1]);

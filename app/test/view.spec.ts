@@ -8,19 +8,28 @@ import { applied, note, part, song } from '../../core/test/build';
 import { minutes, pitchName, shortMs } from '../src/common/format';
 import type { Palette } from '../src/common/theme';
 import { drawGrid } from '../src/desk/picture/draw-grid';
-import { binMs, binOffsets, drawLane, laneBands, laneMs, laneReach, laneY } from '../src/desk/picture/draw-lane';
-import { drawLive } from '../src/desk/picture/draw-live';
+import {
+  binMs,
+  binOffsets,
+  drawLane,
+  LANE_HEAD,
+  laneBands,
+  laneMs,
+  laneReach,
+  laneY,
+} from '../src/desk/picture/draw-lane';
+import { drawLive } from '../src/desk/recording/draw-live';
 import { drawNotes } from '../src/desk/picture/draw-notes';
-import { drawWaves } from '../src/desk/picture/draw-wave';
-import { LEAN, noteAt, pictureOf } from '../src/desk/picture/picture';
-import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from '../src/desk/picture/viewport';
+import { drawWaves } from '../src/desk/listening/draw-wave';
+import { LEAN, noteAt, pictureOf } from '../src/desk/hand/picture';
+import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/kit/viewport';
 
 function viewport(): Viewport {
   // Its own instance each time: signals need no injector.
   const view = new Viewport();
   view.width.set(KEYS_WIDTH + 800);
   view.height.set(600);
-  view.laneHeight.set(200);
+  view.lanes.set([{ id: 'offset', height: () => 200 }]);
   view.end.set(100_000);
   return view;
 }
@@ -61,7 +70,7 @@ describe('the viewport', () => {
     view.fitPitches(ALL_PITCHES, 60, 72, 20);
     for (const pitch of [60, 64, 72]) expect(view.pitch(view.y(pitch) + view.rowHeight() / 2)).toBe(pitch);
     expect(view.y(72)).toBeGreaterThanOrEqual(RULER_HEIGHT);
-    expect(view.y(60) + view.rowHeight()).toBeLessThanOrEqual(view.laneTop());
+    expect(view.y(60) + view.rowHeight()).toBeLessThanOrEqual(view.rollBottom());
     view.fitPitches([36, 38, 42], 36, 42, 32);
     expect(view.rowHeight()).toBe(32);
     expect(view.pitch(view.y(38) + 5)).toBe(38);
@@ -250,19 +259,22 @@ describe('drawing', () => {
     const p = pictureOf(part(small), small);
     const reach = laneReach(p);
     // Under the lane's head, in the middle of what is left.
-    const middle = s.view.laneTop() + LANE_HEAD + (200 - LANE_HEAD) / 2;
-    expect(laneY(s, p, 0)).toBe(middle);
-    for (const ms of [-12, 0, 7]) expect(laneMs(s.view, p, laneY(s, p, ms))).toBeCloseTo(ms, 9);
-    expect(laneY(s, p, -5)).toBeLessThan(middle);
-    expect(laneY(s, p, 5)).toBeGreaterThan(middle);
-    expect(laneY(s, p, 10 * reach)).toBe(laneY(s, p, reach));
-    drawLane(s, p, true);
+    const frame = s.view.frameOf('offset');
+    const middle = frame.top + LANE_HEAD + (200 - LANE_HEAD) / 2;
+    expect(laneY(frame, p, 0)).toBe(middle);
+    for (const ms of [-12, 0, 7]) expect(laneMs(frame, p, laneY(frame, p, ms))).toBeCloseTo(ms, 9);
+    expect(laneY(frame, p, -5)).toBeLessThan(middle);
+    expect(laneY(frame, p, 5)).toBeGreaterThan(middle);
+    expect(laneY(frame, p, 10 * reach)).toBe(laneY(frame, p, reach));
+    drawLane(s, frame, p, true, laneBands(p, part(small).treatment));
     expect(paper.texts).toEqual(expect.arrayContaining(['early', 'late', '0 ms']));
   });
 
   it('draws a sound file where it sounds, with its hits, between the roll and the lane', () => {
     const { paper, scene: s } = scene();
-    s.view.waveHeight.set(60);
+    const lanes = [{ id: 'sound', height: () => 60 }, ...s.view.lanes()];
+    s.view.lanes.set(lanes);
+    const frame = s.view.frameOf('sound');
     s.view.fitTime(0, 1920);
     // A file of a second, silent but for a click in its middle, played at half of its speed.
     const samples = new Float32Array(48_000);
@@ -278,14 +290,16 @@ describe('drawing', () => {
       heard: 'file',
     };
     const one = { ...part(song([note(0, 960)])), audio };
-    drawWaves(s, [{ part: one, audio, peaks: peaksOf([samples], 48_000) }]);
-    const inStrip = paper.rects.filter(([, y]) => y > s.view.waveTop() && y < s.view.laneTop());
+    drawWaves(s, frame, [{ part: one, audio, peaks: peaksOf([samples], 48_000) }]);
+    const inStrip = paper.rects.filter(([, y]) => y > frame.top && y < frame.top + 60);
     const loud = inStrip.filter(([, , w, h]) => w === 1 && h > 15 && h < 50).map(([x]) => x);
     expect(loud.length).toBeGreaterThan(0);
     for (const x of loud) expect(Math.abs(x - s.view.x(960))).toBeLessThanOrEqual(1.5);
     // The stroke of the hit is as high as the strip.
     expect(inStrip.some(([x, , w, h]) => w === 1 && h === 60 && Math.abs(x - s.view.x(960)) <= 1)).toBe(true);
-    expect(s.view.waveTop() + 60).toBe(s.view.laneTop());
+    expect(frame.top).toBe(s.view.rollBottom());
+    expect(s.view.frameOf('offset').top).toBe(frame.top + 60);
+    expect([frame.top - 1, frame.top, frame.top + 60].map((y) => s.view.laneAt(y))).toEqual([null, 'sound', 'offset']);
   });
 
   it('draws what is held up to the playhead while it is recorded', () => {
@@ -298,7 +312,7 @@ describe('drawing', () => {
     expect(paper.rects).toEqual(
       expect.arrayContaining([
         [s.view.x(480), s.view.y(64) + 2, width(240), s.view.rowHeight() - 4],
-        [s.view.x(960), s.view.waveTop() - 8, width(960), 5],
+        [s.view.x(960), s.view.rollBottom() - 8, width(960), 5],
       ]),
     );
     expect(paper.texts).toEqual(['pedal', 'bend']);
@@ -317,7 +331,7 @@ describe('drawing', () => {
   it('shows tolerance and reach in ms, whatever their unit', () => {
     const bands = (tolerance: { value: number; unit: 'ms' | 'ticks' | 'percent' }) => {
       const s = song(played, { quantize: { ...quantized.quantize, tolerance, reach: { value: 50, unit: 'percent' } } });
-      return laneBands(pictureOf(part(s), s));
+      return laneBands(pictureOf(part(s), s), part(s).treatment);
     };
     expect(bands({ value: 6, unit: 'ms' }).tolerance).toBe(6);
     expect(bands({ value: 96, unit: 'ticks' }).tolerance).toBeCloseTo(50, 9);

@@ -6,7 +6,16 @@ import { GrooveFileError } from '@early-sparrow/core/smf';
 import { analyseFile, table } from './analyse';
 import { fitFile, FIT_FLAGS } from './fit';
 import { HELP } from './help';
-import { isSameFile, MOST_MIDI, readingFault, readInput, writeWhole, writingFault, type Job, type Outcome } from './job';
+import {
+  isSameFile,
+  MOST_MIDI,
+  readingFault,
+  readInput,
+  writeWhole,
+  writingFault,
+  type Job,
+  type Outcome,
+} from './job';
 import { plain } from './plain';
 import { hitsFile, HITS_FLAGS } from './hits';
 import { planOutputs } from './plan';

@@ -27,7 +27,8 @@ export function planOutputs(inputs: readonly string[], out: string, report: stri
     taken.set(resolve(output), input);
   }
   for (const input of inputs) {
-    if (planned.some((p) => isSameFile(p.output, input))) throw new UsageError(`${input} would be written over. Choose another --out.`);
+    if (planned.some((p) => isSameFile(p.output, input)))
+      throw new UsageError(`${input} would be written over. Choose another --out.`);
   }
   if (report !== undefined && (taken.has(resolve(report)) || inputs.some((i) => isSameFile(i, report)))) {
     throw new UsageError(`--report ${report} is one of the MIDI files. Choose another file for the report.`);

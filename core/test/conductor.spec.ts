@@ -97,11 +97,27 @@ describe('what is heard at a frame', () => {
 
 describe('the conductor', () => {
   it('catches up with a pedal-up or a bend that a change moved behind the playhead', () => {
-    const held = score([], [[100, 0xb0, 64, 127], [150, 0xe0, 0, 96], [800, 0xb0, 64, 0]]);
+    const held = score(
+      [],
+      [
+        [100, 0xb0, 64, 127],
+        [150, 0xe0, 0, 96],
+        [800, 0xb0, 64, 0],
+      ],
+    );
     const { conductor, players, run } = rig(held);
     conductor.start(0);
     run(400);
-    conductor.setTrack('t', score([], [[100, 0xb0, 64, 127], [300, 0xb0, 64, 0]]));
+    conductor.setTrack(
+      't',
+      score(
+        [],
+        [
+          [100, 0xb0, 64, 127],
+          [300, 0xb0, 64, 0],
+        ],
+      ),
+    );
     run(10);
     const told = players.log.map((l) => l.what);
     expect(told.slice(-2).sort()).toEqual(['b0 64 0', 'e0 0 64']);
@@ -110,7 +126,16 @@ describe('the conductor', () => {
     expect(players.of('b0 64 0')).toHaveLength(1);
     // What changes nothing of it tells nothing.
     const { length } = players.log;
-    conductor.setTrack('t', score([{ id: 1, start: 5000, end: 5100 }], [[100, 0xb0, 64, 127], [300, 0xb0, 64, 0]]));
+    conductor.setTrack(
+      't',
+      score(
+        [{ id: 1, start: 5000, end: 5100 }],
+        [
+          [100, 0xb0, 64, 127],
+          [300, 0xb0, 64, 0],
+        ],
+      ),
+    );
     expect(players.log).toHaveLength(length);
   });
 

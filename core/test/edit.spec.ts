@@ -13,7 +13,15 @@ import {
   type History,
 } from '@early-sparrow/core/edit';
 import { writeSmf } from '@early-sparrow/core/smf';
-import { contentsOf, heldAt, readSong, SongFormatError, songFault, type Part, type Song } from '@early-sparrow/core/song';
+import {
+  contentsOf,
+  heldAt,
+  readSong,
+  SongFormatError,
+  songFault,
+  type Part,
+  type Song,
+} from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { applied, note, part, treatment } from './build';
 import { MAKE, twoTracks } from './make-edits';
@@ -91,7 +99,10 @@ describe('edits', () => {
         ),
       );
     // Events alone are what the user puts in; all else must close what it opens.
-    const steps = fc.array(anyStep.filter(({ kind }) => kind !== 'events'), { maxLength: 25 });
+    const steps = fc.array(
+      anyStep.filter(({ kind }) => kind !== 'events'),
+      { maxLength: 25 },
+    );
     const before = heldAtEnds(base);
     fc.assert(
       fc.property(steps, (all) => {

@@ -1,4 +1,12 @@
-import { addPart, addTrack, applyEdit, isProblem, movePart, type Edit, type SimpleEdit } from '@early-sparrow/core/edit';
+import {
+  addPart,
+  addTrack,
+  applyEdit,
+  isProblem,
+  movePart,
+  type Edit,
+  type SimpleEdit,
+} from '@early-sparrow/core/edit';
 import { HEARD, newTrack, type Part, type Song } from '@early-sparrow/core/song';
 import { note, part, song, treatment, withEvents } from './build';
 
@@ -183,7 +191,13 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
   // It takes a cut back and nothing else, so it is made with one.
   'part-uncut': (s, n) =>
     withPart(s, n, (p) => {
-      const cut = { kind: 'part-cut', name: 'x', part: p.id, at: p.start + 1 + n(p.end - p.start), id: s.nextId } as const;
+      const cut = {
+        kind: 'part-cut',
+        name: 'x',
+        part: p.id,
+        at: p.start + 1 + n(p.end - p.start),
+        id: s.nextId,
+      } as const;
       const done = applyEdit(s, cut);
       if (isProblem(done) || done.inverse.kind === 'several') return null;
       return { kind: 'several', name: 'x', edits: [cut, done.inverse] };

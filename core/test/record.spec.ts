@@ -16,14 +16,34 @@ import {
   type Practice,
 } from '@early-sparrow/core/record';
 import { gridLines } from '@early-sparrow/core/grid';
-import { DEFAULT_TREATMENT, newSong, newTrack, roundsOf, songFault, tempoOf, timeOf, type Part, type PartEvent, type Song } from '@early-sparrow/core/song';
+import {
+  DEFAULT_TREATMENT,
+  newSong,
+  newTrack,
+  roundsOf,
+  songFault,
+  tempoOf,
+  timeOf,
+  type Part,
+  type PartEvent,
+  type Song,
+} from '@early-sparrow/core/song';
 import { note, song } from './build';
 import { score } from './scores';
 
 /** 120 BPM: 1.92 ticks a ms. */
 const tempo = tempoOf(newSong('x'));
 const SIXTEENTHS = gridLines(DEFAULT_TREATMENT.quantize.grid, timeOf(newSong('x')));
-const HOW: Collecting = { lines: SIXTEENTHS, tempo, latency: 0, end: 4000, stopped: 4000, begin: null, channel: null, punch: null };
+const HOW: Collecting = {
+  lines: SIXTEENTHS,
+  tempo,
+  latency: 0,
+  end: 4000,
+  stopped: 4000,
+  begin: null,
+  channel: null,
+  punch: null,
+};
 const on = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x90, pitch, 80] });
 const off = (ms: number, pitch: number, round = 0): PlayedMessage => ({ ms, round, bytes: [0x80, pitch, 64] });
 const places = (rounds: ReturnType<typeof collect>) =>
@@ -261,12 +281,21 @@ describe('a recording', () => {
     const s = song(Array.from({ length: 5000 }, (_, i) => note(i, i * 100)));
     const [track] = s.tracks;
     const rounds = collect([on(100, 72), off(200, 72)], HOW);
-    const { inverse } = done(s, made(s, rounds, { ...into(s), track, into: track.parts[0], replace: [{ from: 0, to: 960 }] }));
+    const { inverse } = done(
+      s,
+      made(s, rounds, { ...into(s), track, into: track.parts[0], replace: [{ from: 0, to: 960 }] }),
+    );
     expect(JSON.stringify(inverse).length).toBeLessThan(3000);
   });
 
   it('leaves no pedal down that was not, and none up that goes on, where it takes the place of what was there', () => {
-    const pedal = (tick: number, value: number): PartEvent => ({ type: 'controller', channel: 0, controller: 64, tick, value });
+    const pedal = (tick: number, value: number): PartEvent => ({
+      type: 'controller',
+      channel: 0,
+      controller: 64,
+      tick,
+      value,
+    });
     const s = song([note(0, 100), note(1, 2000)]);
     const [track] = s.tracks;
     // Down before the stretch and up inside of it; and down inside and up after it.

@@ -5,7 +5,15 @@ import { changeNotes } from '@early-sparrow/core/edit';
 import { BUILT_IN_GROOVES, liftGroove, slotsPerBar } from '@early-sparrow/core/groove';
 import { BUILT_IN_RECIPES, recipeFromJson, recipeToJson, RecipeFileError } from '@early-sparrow/core/recipe';
 import { grooveFromJson, grooveToJson, grooveToMidi, GrooveFileError, readSmf } from '@early-sparrow/core/smf';
-import { tempoOf, timeOf, GrooveSchema, keepNotes, returnToTake, type Lengths, type Song } from '@early-sparrow/core/song';
+import {
+  tempoOf,
+  timeOf,
+  GrooveSchema,
+  keepNotes,
+  returnToTake,
+  type Lengths,
+  type Song,
+} from '@early-sparrow/core/song';
 import { treatPart } from '@early-sparrow/core/treatment';
 import { applied, note, part, song, treated, type Stages } from './build';
 

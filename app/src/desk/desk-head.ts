@@ -5,8 +5,8 @@ import { Store } from '@ngrx/store';
 import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
-import { Commands } from './commands/commands';
-import { Exporter } from './commands/exporter';
+import { Panels } from './kit/panels';
+import { Exporter } from './files/exporter';
 
 /** The head of the desk: which song, what was done, and the switch between before and after. */
 @Component({
@@ -48,13 +48,13 @@ import { Exporter } from './commands/exporter';
         <button mat-menu-item (click)="exporter.midi('corrected')">MIDI file, corrected</button>
         <button mat-menu-item (click)="exporter.midi('played')">MIDI file, as played</button>
       </mat-menu>
-      <button class="word wide" (click)="commands.reportOpen.set(!commands.reportOpen())">Report</button>
-      <button class="word wide" (click)="commands.listOpen.set(true)">Commands</button>
+      <button class="word wide" (click)="panels.toggle('report')">Report</button>
+      <button class="word wide" (click)="panels.open('commands')">Commands</button>
       <button class="word" (click)="theme.toggle()">{{ theme.name() === 'dawn' ? 'Dusk' : 'Dawn' }}</button>
       <button
         class="word drawer"
-        [attr.aria-expanded]="commands.drawerOpen()"
-        (click)="commands.drawerOpen.set(!commands.drawerOpen())"
+        [attr.aria-expanded]="panels.isOpen('treatment')"
+        (click)="panels.toggle('treatment')"
       >
         Treatment
       </button>
@@ -177,7 +177,7 @@ export class DeskHead {
   protected readonly player = inject(Player);
   protected readonly theme = inject(Theme);
   protected readonly exporter = inject(Exporter);
-  protected readonly commands = inject(Commands);
+  protected readonly panels = inject(Panels);
   protected readonly song = this.store.selectSignal(deskFeature.selectSong);
   protected readonly undoName = this.store.selectSignal(deskFeature.selectUndoName);
   protected readonly redoName = this.store.selectSignal(deskFeature.selectRedoName);

@@ -2,13 +2,12 @@ import {
   afterNextRender,
   ChangeDetectionStrategy,
   Component,
-  computed,
   DestroyRef,
   effect,
   inject,
   input,
   untracked,
-  type WritableSignal,
+  viewChild,
 } from '@angular/core';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
@@ -20,90 +19,67 @@ import { FocusOrigin } from '../common/focus-origin';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
-import { Analyst } from './fits/analyst';
-import { Following } from './fits/following';
-import { BlindCompare } from './listening/blind-compare';
-import { AudioBar } from './listening/audio-bar';
-import { AudioImport } from './listening/audio-import';
-import { Hits } from './listening/hits';
-import { BlindTest } from './listening/blind-test';
-import { Narrowing } from './listening/narrowing';
-import { Calibrator } from './recording/calibrator';
-import { Recorder } from './recording/recorder';
-import { RecordingStrip } from './recording/recording-strip';
-import { TakesBar } from './recording/takes-bar';
-import { SoundStrip } from './listening/sound-strip';
-import { WavExport } from './listening/wav-export';
-import { CommandList } from './commands/command-list';
-import { Commands } from './commands/commands';
-import { Exporter } from './commands/exporter';
 import { DeskHead } from './desk-head';
+import { Exporter } from './files/exporter';
+import { filesRoom } from './files/room';
+import { fitsRoom } from './fits/room';
+import { Following } from './hand/following';
+import { handRoom } from './hand/room';
 import { KeepingBar } from './keeping-bar';
-import { belongsToControl } from './commands/desk-keys';
-import { Gestures } from './selection/gestures';
-import { Leans } from './fits/leans';
-import { Lifter } from './treatment/lifter';
-import { Looping } from './listening/looping';
-import { Messages } from './fits/messages';
-import { Opened } from './commands/opened';
-import { Overview } from './picture/overview';
-import { Selecting } from './selection/selecting';
-import { Showing } from './picture/showing';
-import { TimingReport } from './report/timing-report';
-import { TimingView } from './picture/timing-view';
-import { TempoFitting } from './tempo/tempo-fitting';
-import { TempoStrip } from './tempo/tempo-strip';
-import { TrackList } from './tracks/track-list';
+import type { Command } from './kit/command';
+import { COMMAND_LIST, CommandList } from './kit/command-list';
+import { Commands } from './kit/commands';
+import { belongsToControl } from './kit/desk-keys';
+import { bindings } from './kit/keys';
+import { Panels } from './kit/panels';
+import { kit } from './kit/room';
+import { Strips } from './kit/strips';
+import { Viewport } from './kit/viewport';
+import { AudioImport } from './listening/audio-import';
+import { BlindTest } from './listening/blind-test';
+import { listeningRoom, SOUND } from './listening/room';
 import { Transport } from './listening/transport';
-import { Treating } from './treatment/treating';
+import { Overview } from './picture/overview';
+import { pictureRoom } from './picture/room';
+import { Showing } from './picture/showing';
+import { TimingView } from './picture/timing-view';
+import { Recorder } from './recording/recorder';
+import { recordingRoom } from './recording/room';
+import { reportRoom } from './report/room';
+import { tempoRoom } from './tempo/room';
+import { TrackList } from './tracks/track-list';
+import { DRAWER, treatmentRoom } from './treatment/room';
 import { TreatmentPanel } from './treatment/treatment-panel';
-import { Viewport } from './picture/viewport';
 
-/** The work screen of one song. */
+/** The key that is held to hear the other side; by its place. */
+const HOLD = 'Backslash';
+
+/** The work screen of one song. Its rooms contribute what they have. */
 @Component({
   selector: 'es-desk-page',
   imports: [
     RouterLink,
-    AudioBar,
-    BlindCompare,
     CommandList,
     DeskHead,
     KeepingBar,
-    Messages,
-    TimingReport,
     Overview,
-    RecordingStrip,
-    SoundStrip,
-    TakesBar,
-    TempoStrip,
+    Strips,
     TimingView,
     TrackList,
     Transport,
     TreatmentPanel,
   ],
   providers: [
-    FocusOrigin,
-    Viewport,
-    Treating,
-    Selecting,
-    Analyst,
-    Following,
-    Exporter,
-    Lifter,
-    TempoFitting,
-    Leans,
-    Looping,
-    Showing,
-    Opened,
-    BlindTest,
-    Narrowing,
-    Recorder,
-    Calibrator,
-    WavExport,
-    AudioImport,
-    Hits,
-    Commands,
-    Gestures,
+    kit,
+    handRoom,
+    pictureRoom,
+    treatmentRoom,
+    fitsRoom,
+    listeningRoom,
+    recordingRoom,
+    tempoRoom,
+    reportRoom,
+    filesRoom,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: {
@@ -122,27 +98,26 @@ export class DeskPage {
   private readonly title = inject(Title);
   private readonly view = inject(Viewport);
   private readonly blind = inject(BlindTest);
-  private readonly opened = inject(Opened);
+  private readonly panels = inject(Panels);
   private readonly focus = inject(FocusOrigin);
-  protected readonly commands = inject(Commands);
-  protected readonly fitting = inject(TempoFitting);
+  private readonly commands = inject(Commands);
   private readonly exporter = inject(Exporter);
   private readonly recorder = inject(Recorder);
+  private readonly songs = inject(SongStore);
+  private readonly player = inject(Player);
+  protected readonly showing = inject(Showing);
+  private readonly list = viewChild(CommandList);
   private readonly role = this.store.selectSignal(deskFeature.selectRole);
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
-  private readonly songs = inject(SongStore);
-  protected readonly showing = inject(Showing);
-  protected readonly player = inject(Player);
   /** What is shown: with what is being tried. */
   protected readonly song = this.store.selectSignal(deskFeature.selectShownSong);
   protected readonly tracks = this.store.selectSignal(deskFeature.selectShownTracks);
   /** Without what is being tried: what the overview shows does not depend on it. */
   protected readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
   protected readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
-  protected readonly corrected = computed(() => this.player.shown() === 'corrected');
-  private readonly unsaved = this.store.selectSignal(deskFeature.selectUnsaved);
-  protected readonly problem = this.store.selectSignal(deskFeature.selectProblem);
   protected readonly part = this.store.selectSignal(deskFeature.selectShownPart);
+  protected readonly problem = this.store.selectSignal(deskFeature.selectProblem);
+  private readonly unsaved = this.store.selectSignal(deskFeature.selectUnsaved);
 
   constructor() {
     // From here on lines that follow a player are found in a worker.
@@ -161,23 +136,26 @@ export class DeskPage {
       this.view.end.set(songEnd(song));
     });
     afterNextRender(() => this.player.prepare());
-    this.escapable('report', this.commands.reportOpen);
-    this.escapable('drawer', this.commands.drawerOpen);
-    this.escapable('sound', this.commands.soundOpen);
-    this.escapable('play in', this.commands.playInOpen);
     this.recoverRecording();
     const audio = inject(AudioImport);
     const undrop = inject(AudioDrop).take((file) => {
-      this.commands.soundOpen.set(true);
+      this.panels.open(SOUND);
       void audio.listen(file);
     });
     const unbind = tinykeys(window, this.keys());
+    const typing = (event: KeyboardEvent) => this.typeIntoList(event);
+    window.addEventListener('keydown', typing, true);
     inject(DestroyRef).onDestroy(() => {
       unbind();
       undrop();
+      window.removeEventListener('keydown', typing, true);
       this.leave();
       this.store.dispatch(DeskActions.close());
     });
+  }
+
+  protected drawerOpen(): boolean {
+    return this.panels.isOpen(DRAWER);
   }
 
   /** What was being recorded when a tab was closed comes back with its song, once this tab may write. */
@@ -192,23 +170,12 @@ export class DeskPage {
     this.player.reset();
     this.blind.end();
     this.blind.forget();
-    this.commands.reportOpen.set(false);
-    this.commands.soundOpen.set(false);
-    this.commands.playInOpen.set(false);
-    this.commands.recipesOpen.set(false);
+    this.panels.closeAll();
   }
 
   /** Saves what is kept of a song that cannot be read, as it is. */
   protected async saveRecord(): Promise<void> {
     await this.exporter.record(this.id(), await this.songs.record(this.id()));
-  }
-
-  /** Escape closes it, if it was opened last. */
-  private escapable(name: string, open: WritableSignal<boolean>): void {
-    effect(() => {
-      if (open()) this.opened.open(name, () => open.set(false));
-      else this.opened.closed(name);
-    });
   }
 
   /** A tab with steps that are not written asks before it goes. */
@@ -221,16 +188,26 @@ export class DeskPage {
   }
 
   protected released(event: KeyboardEvent): void {
-    if (event.code === 'Backslash') this.letGo();
+    if (event.code === HOLD) this.letGo();
+  }
+
+  /** The list of commands is open, but its field has not got the focus yet: what is typed is meant for it. */
+  private typeIntoList(event: KeyboardEvent): void {
+    const plain = event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey;
+    if (!this.panels.isOpen(COMMAND_LIST) || !plain || event.target instanceof HTMLInputElement) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    this.list()?.type(event.key);
   }
 
   private keys(): Record<string, (event: KeyboardEvent) => void> {
-    const plain = (act: () => void) => (event: KeyboardEvent) => {
+    const run = (event: KeyboardEvent, repeats: boolean, act: () => void) => {
       if (belongsToControl(event, this.focus.byKeyboard())) return;
       event.preventDefault();
-      act();
+      // A key that is held does its thing once, unless again and again makes sense.
+      if (repeats || !event.repeat) act();
     };
-    const bound = this.commands.all.flatMap((c) => c.keys.map((key) => [key, plain(c.run)] as const));
-    return { ...Object.fromEntries(bound), Backslash: plain(() => this.player.held.set(true)) };
+    const bound = bindings(this.commands.all, (command: Command, event) => run(event, command.repeats, command.run));
+    return { ...bound, [HOLD]: (event) => run(event, false, () => this.player.held.set(true)) };
   }
 }

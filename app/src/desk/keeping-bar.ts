@@ -4,7 +4,7 @@ import { countedFirst } from '../common/format';
 import { Said } from '../common/said';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
-import { Exporter } from './commands/exporter';
+import { Exporter } from './files/exporter';
 
 /** What is to be said about how the song is kept, with the ways out. */
 interface Notice {

@@ -16,7 +16,12 @@ export function midway(border: Ticks, lines: Lines): Ticks {
   return before >= 0 && before < line ? (before + line) / 2 : 0;
 }
 
+interface Ends {
+  readonly from: Ticks;
+  readonly to: Ticks;
+}
+
 /** A stretch of the song as far as the notes reach that are meant for it: both ends halfway between lines. */
-export function byLines({ from, to }: { readonly from: Ticks; readonly to: Ticks }, lines: Lines) {
+export function byLines({ from, to }: Ends, lines: Lines): Ends {
   return { from: midway(from, lines), to: midway(to, lines) };
 }

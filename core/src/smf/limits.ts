@@ -15,7 +15,11 @@ const MOST_MARKERS = 100_000;
  * @param tracks with their events in the song's ticks
  * @throws SmfError with a sentence that says what is too much
  */
-export function checkReasonable(song: SongTimes & Pick<Song, 'markers'>, tracks: readonly ReadTrack[], factor: number): void {
+export function checkReasonable(
+  song: SongTimes & Pick<Song, 'markers'>,
+  tracks: readonly ReadTrack[],
+  factor: number,
+): void {
   const refuse = (text: string): never => {
     throw new SmfError('unreasonable', 0, text);
   };

@@ -265,7 +265,14 @@ export class Conductor {
     for (const i of place.chased.events) this.message(id, place, slot[i], status[i], first[i], second[i]);
   }
 
-  private message(id: string, { told, score }: Place, slot: number, status: number, first: number, second: number): void {
+  private message(
+    id: string,
+    { told, score }: Place,
+    slot: number,
+    status: number,
+    first: number,
+    second: number,
+  ): void {
     told.hear(score.slots[slot].channel, status, first, second);
     this.players.message(id, slot, status, first, second);
   }

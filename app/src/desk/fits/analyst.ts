@@ -6,7 +6,7 @@ import { partColumns } from '@early-sparrow/core/treatment';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
-import { Treating } from '../treatment/treating';
+import { Treating } from '../hand/treating';
 
 type Notes = readonly Note[];
 

@@ -4,7 +4,7 @@ import type { Part, Treatment } from '@early-sparrow/core/song';
 import { shortMs } from '../../common/format';
 import { Analyst } from './analyst';
 import { Resting } from '../treatment/resting';
-import { merge, Treating, type Retreat } from '../treatment/treating';
+import { merge, Treating, type Retreat } from '../hand/treating';
 
 /** What fits: grids ranked, each with how well and why; resting on one shows it, pressing takes it. */
 @Component({

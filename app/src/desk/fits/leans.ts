@@ -3,8 +3,8 @@ import { Store } from '@ngrx/store';
 import { songLean } from '@early-sparrow/core/insight';
 import type { Edit } from '@early-sparrow/core/edit';
 import { deskFeature } from '../../state/desk.feature';
-import { pictureOf } from '../picture/picture';
-import { merge, Treating } from '../treatment/treating';
+import { pictureOf } from '../hand/picture';
+import { merge, Treating } from '../hand/treating';
 
 /** Below this many ms a steady lean is not worth a word. */
 const LEAST_MS = 5;

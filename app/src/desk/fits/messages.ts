@@ -11,9 +11,9 @@ import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
 import { Analyst } from './analyst';
 import { Leans } from './leans';
-import { Selecting } from '../selection/selecting';
+import { Selecting } from '../hand/selecting';
 import { TempoFitting } from '../tempo/tempo-fitting';
-import { Treating } from '../treatment/treating';
+import { Treating } from '../hand/treating';
 
 interface Message {
   readonly key: string;

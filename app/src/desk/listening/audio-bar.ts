@@ -9,7 +9,7 @@ import { Said } from '../../common/said';
 import { AudioFiles } from '../../sound/audio-files';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
-import { Choice } from '../treatment/choice';
+import { Choice } from '../controls/choice';
 import { AUDIO_FILES } from './audio-import';
 
 const WORDS: Readonly<Record<PartAudio['heard'], string>> = {

@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { guessing } from '@early-sparrow/core/maths';
 import { Player, type Side } from '../../sound/player';
-import { Opened } from '../commands/opened';
+import { Panels } from '../kit/panels';
 
 /** How a blind compare stands or went. */
 export interface Score {
@@ -26,7 +26,7 @@ const SIDES: Pair = { plain: 'played', wanted: 'corrected', name: 'corrected' };
 @Injectable()
 export class BlindTest {
   private readonly player = inject(Player);
-  private readonly opened = inject(Opened);
+  private readonly opened = inject(Panels);
   private pair: Pair = SIDES;
   private readonly order = signal<readonly [Side, Side]>(shuffled(SIDES));
 

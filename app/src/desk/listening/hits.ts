@@ -7,8 +7,8 @@ import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { AudioFiles } from '../../sound/audio-files';
 import { Player } from '../../sound/player';
-import { waveParts, type Wave } from '../picture/draw-wave';
-import { Selecting } from '../selection/selecting';
+import { waveParts, type Wave } from './draw-wave';
+import { Selecting } from '../hand/selecting';
 
 /** Hits of sound files that are put right by hand: one is added where the sound rises, and any can be selected. */
 @Injectable()

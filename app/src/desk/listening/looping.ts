@@ -4,9 +4,9 @@ import { meterOf } from '@early-sparrow/core/song';
 import { factsOf } from '@early-sparrow/core/treatment';
 import { Player, type Span } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
-import { Selecting } from '../selection/selecting';
-import { Treating } from '../treatment/treating';
-import { Viewport } from '../picture/viewport';
+import { Selecting } from '../hand/selecting';
+import { Treating } from '../hand/treating';
+import { Viewport } from '../kit/viewport';
 
 /** The loop: switched on, it is the range that was drawn, else the selection, else the bars in view. */
 @Injectable()

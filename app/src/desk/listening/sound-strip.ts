@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, model, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { fileOpen } from 'browser-fs-access';
 import { familyOf, PROGRAM_NAMES, type WavBits } from '@early-sparrow/core/sound';
@@ -12,9 +12,10 @@ import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { WebMidi } from '../../input/web-midi';
 import { Outputs } from '../../output/outputs';
+import { Panels } from '../kit/panels';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
-import { Choice } from '../treatment/choice';
+import { Choice } from '../controls/choice';
 import { AudioImport } from './audio-import';
 import { Narrowing, type Narrow } from './narrowing';
 import { WavExport, type WavWishes } from './wav-export';
@@ -48,7 +49,7 @@ const CLOCK = 0xf8;
   styleUrl: './sound-strip.scss',
 })
 export class SoundStrip {
-  readonly open = model.required<boolean>();
+  protected readonly panels = inject(Panels);
   private readonly store = inject(Store);
   private readonly changes = inject(Changes);
   private readonly said = inject(Said);

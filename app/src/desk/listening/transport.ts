@@ -7,7 +7,7 @@ import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
 import { TempoFitting } from '../tempo/tempo-fitting';
-import { Commands } from '../commands/commands';
+import { Panels } from '../kit/panels';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Looping } from './looping';
 import { Narrowing } from './narrowing';
@@ -75,16 +75,16 @@ import { Recorder } from '../recording/recorder';
     <button
       class="word"
       title="What is played in, and where to (I)"
-      [attr.aria-expanded]="commands.playInOpen()"
-      (click)="commands.playInOpen.set(!commands.playInOpen())"
+      [attr.aria-expanded]="panels.isOpen('input')"
+      (click)="panels.toggle('input')"
     >
       Play in
     </button>
     <button
       class="word"
       title="Click, voices, WAV file (M)"
-      [attr.aria-expanded]="commands.soundOpen()"
-      (click)="commands.soundOpen.set(!commands.soundOpen())"
+      [attr.aria-expanded]="panels.isOpen('sound')"
+      (click)="panels.toggle('sound')"
     >
       Sound
     </button>
@@ -215,7 +215,7 @@ export class Transport {
   protected readonly listening = inject(ListeningSettings);
   protected readonly narrowing = inject(Narrowing);
   protected readonly recorder = inject(Recorder);
-  protected readonly commands = inject(Commands);
+  protected readonly panels = inject(Panels);
   protected readonly said = inject(Said);
   protected readonly fitting = inject(TempoFitting);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);

@@ -21,8 +21,8 @@ import { deskFeature, type Compare } from '../../state/desk.feature';
 import type { BankSample, WavApi } from '../../workers/wav-api';
 import { wavWorker } from '../../workers/wav-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
-import { Exporter, NOT_FOLLOWED } from '../commands/exporter';
-import { Following, FollowingFault } from '../fits/following';
+import { Exporter, NOT_FOLLOWED } from '../files/exporter';
+import { Following, FollowingFault } from '../hand/following';
 
 /** What goes into a file. */
 export interface WavWishes {

@@ -2,9 +2,9 @@ import type { Lines } from '@early-sparrow/core/grid';
 import { percussionName } from '@early-sparrow/core/sound';
 import type { MeterMap } from '@early-sparrow/core/time';
 import { pitchName } from '../../common/format';
-import { clipped, faint, NUMBER_FONT, sideLabel, TEXT_FONT, type Scene } from './draw';
+import { clipped, faint, NUMBER_FONT, sideLabel, TEXT_FONT, type Scene } from '../kit/draw';
 import type { SwingHandle } from './swing-handles';
-import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT } from './viewport';
+import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT } from '../kit/viewport';
 
 const BLACK_KEYS = new Set([1, 3, 6, 8, 10]);
 /** Grid lines closer together than this many px are not drawn. */
@@ -35,7 +35,7 @@ export function drawGrid(
   ctx.fillRect(0, LOOP_HEIGHT, view.width(), 1);
   ctx.fillStyle = colors.line;
   ctx.fillRect(0, RULER_HEIGHT - 1, view.width(), 1);
-  ctx.fillRect(0, view.laneTop(), view.width(), 1);
+  for (const { id } of view.lanes()) ctx.fillRect(0, view.frameOf(id).top, view.width(), 1);
 }
 
 function drawRows({ ctx, view, colors }: Scene, drums: boolean): void {

@@ -1,9 +1,15 @@
 import { ON_LINE_MS } from '@early-sparrow/core/insight';
-import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from './draw';
+import type { Treatment } from '@early-sparrow/core/song';
+import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from '../kit/draw';
+import type { Frame } from '../kit/frame';
 import { leanColor } from './draw-notes';
 import { firstAt } from '@early-sparrow/core/maths';
-import { LEAN, type Picture } from './picture';
-import { HISTOGRAM_WIDTH, KEYS_WIDTH, LANE_HEAD } from './viewport';
+import { LEAN, type Picture } from '../hand/picture';
+import { KEYS_WIDTH } from '../kit/viewport';
+
+/** The lane's head: its name, and what leans throughout. In px. */
+export const LANE_HEAD = 22;
+const HISTOGRAM_WIDTH = 56;
 
 /** Largest offset that the lane shows, in ms: rounded up so that nearly all chords are inside. */
 export function laneReach(picture: Picture): number {
@@ -12,39 +18,45 @@ export function laneReach(picture: Picture): number {
 }
 
 /** The lane's middle, and how far its scale goes from there, in px. */
-function laneScale(view: Scene['view']): { middle: number; half: number } {
-  const room = view.laneHeight() - LANE_HEAD;
-  return { middle: view.laneTop() + LANE_HEAD + room / 2, half: room / 2 - 11 };
+function laneScale({ top, height }: Frame): { middle: number; half: number } {
+  const room = height - LANE_HEAD;
+  return { middle: top + LANE_HEAD + room / 2, half: room / 2 - 11 };
 }
 
 /** Height of an offset in the lane: early above the line, late below it. */
-export function laneY({ view }: Pick<Scene, 'view'>, picture: Picture, ms: number): number {
-  const { middle, half } = laneScale(view);
+export function laneY(frame: Frame, picture: Picture, ms: number): number {
+  const { middle, half } = laneScale(frame);
   return middle + Math.max(-1, Math.min(1, ms / laneReach(picture))) * half;
 }
 
 /** The offset in ms at a height in the lane; the inverse of {@link laneY}, and beyond its ends too. */
-export function laneMs(view: Scene['view'], picture: Picture, y: number): number {
-  const { middle, half } = laneScale(view);
+export function laneMs(frame: Frame, picture: Picture, y: number): number {
+  const { middle, half } = laneScale(frame);
   return ((y - middle) / half) * laneReach(picture);
 }
 
 /** The offset lane: a mark for each chord, hollow as played and solid as corrected, and their histogram. */
-export function drawLane(scene: Scene, picture: Picture, corrected: boolean): void {
+export function drawLane(scene: Scene, frame: Frame, picture: Picture, corrected: boolean, bands: Bands): void {
   const { ctx, view, colors } = scene;
-  const top = view.laneTop();
+  const { top, height } = frame;
+  const lane: InLane = { ...scene, frame };
   ctx.fillStyle = faint(colors.raised, 0.5);
-  ctx.fillRect(0, top + 1, view.width(), view.laneHeight());
-  drawScale(scene, picture);
-  clipped(ctx, KEYS_WIDTH, top, view.notesWidth(), view.laneHeight(), () => {
-    drawBands(scene, picture);
-    const visible = chordsInView(scene, picture);
-    if (!drawDrift(scene, picture, visible)) drawMedian(scene, picture, corrected);
-    if (corrected) drawStems(scene, picture, visible);
-    drawMarks(scene, picture, visible, 'played', corrected);
-    if (corrected) drawMarks(scene, picture, visible, 'corrected', false);
-    drawHistogram(scene, picture, corrected);
+  ctx.fillRect(0, top + 1, view.width(), height);
+  drawScale(lane, picture);
+  clipped(ctx, KEYS_WIDTH, top, view.notesWidth(), height, () => {
+    drawBands(lane, picture, bands);
+    const visible = chordsInView(view, picture);
+    if (!drawDrift(lane, picture, visible)) drawMedian(lane, picture, corrected);
+    if (corrected) drawStems(lane, picture, visible);
+    drawMarks(lane, picture, visible, 'played', corrected);
+    if (corrected) drawMarks(lane, picture, visible, 'corrected', false);
+    drawHistogram(lane, picture, corrected);
   });
+}
+
+/** What drawing in the lane needs. */
+interface InLane extends Scene {
+  readonly frame: Frame;
 }
 
 /** The chords whose marks can be in view, played or corrected: from one index up to another. */
@@ -53,19 +65,19 @@ export interface ChordRange {
   readonly to: number;
 }
 
-export function chordsInView({ view }: Pick<Scene, 'view'>, picture: Picture): ChordRange {
+export function chordsInView(view: Scene['view'], picture: Picture): ChordRange {
   const reach = 2 * picture.margin + 12 / view.scale();
   const { played } = picture.chords;
   return { from: firstAt(played, view.left() - reach), to: firstAt(played, view.right() + reach) };
 }
 
-function drawScale(scene: Scene, picture: Picture): void {
+function drawScale(scene: InLane, picture: Picture): void {
   const { ctx, view, colors } = scene;
   const reach = laneReach(picture);
   ctx.textAlign = 'right';
   ctx.textBaseline = 'middle';
   for (const ms of [-reach, -reach / 2, 0, reach / 2, reach]) {
-    const y = Math.round(laneY(scene, picture, ms)) + 0.5;
+    const y = Math.round(laneY(scene.frame, picture, ms)) + 0.5;
     ctx.fillStyle = ms === 0 ? colors.onLine : faint(colors.line, 0.8);
     ctx.fillRect(KEYS_WIDTH, y - 0.5, view.notesWidth(), 1);
     ctx.font = `11px ${NUMBER_FONT}`;
@@ -75,14 +87,19 @@ function drawScale(scene: Scene, picture: Picture): void {
   ctx.font = `12px ${TEXT_FONT}`;
   ctx.textAlign = 'left';
   ctx.fillStyle = colors.early;
-  ctx.fillText('early', 8, laneY(scene, picture, -reach * 0.75));
+  ctx.fillText('early', 8, laneY(scene.frame, picture, -reach * 0.75));
   ctx.fillStyle = colors.late;
-  ctx.fillText('late', 8, laneY(scene, picture, reach * 0.75));
+  ctx.fillText('late', 8, laneY(scene.frame, picture, reach * 0.75));
 }
 
 /** Tolerance and reach in ms, where they are the same everywhere; null where they are not set. */
-export function laneBands(picture: Picture): { tolerance: number | null; reach: number | null } {
-  const { quantize } = picture.part.treatment;
+export interface Bands {
+  readonly tolerance: number | null;
+  readonly reach: number | null;
+}
+
+/** The bands of a treatment: the part's, or that of the own settings that are open. */
+export function laneBands(picture: Picture, { quantize }: Pick<Treatment, 'quantize'>): Bands {
   const { tolerance, reach } = quantize;
   const shown = (limit: typeof reach) =>
     limit === null || limit.value === 0
@@ -96,29 +113,30 @@ export function laneBands(picture: Picture): { tolerance: number | null; reach: 
 }
 
 /** What is close enough lies in a band around the line; what is too far, outside of another. */
-function drawBands(scene: Scene, picture: Picture): void {
+function drawBands(scene: InLane, picture: Picture, { tolerance, reach }: Bands): void {
   const { ctx, view, colors } = scene;
-  const { tolerance, reach } = laneBands(picture);
   if (tolerance !== null) {
-    const from = laneY(scene, picture, -tolerance);
+    const from = laneY(scene.frame, picture, -tolerance);
     ctx.fillStyle = faint(colors.onLine, 0.18);
-    ctx.fillRect(KEYS_WIDTH, from, view.notesWidth(), laneY(scene, picture, tolerance) - from);
+    ctx.fillRect(KEYS_WIDTH, from, view.notesWidth(), laneY(scene.frame, picture, tolerance) - from);
   }
   if (reach !== null) {
     ctx.fillStyle = faint(colors.soft, 0.16);
     const most = laneReach(picture);
     for (const side of [-1, 1]) {
-      const [a, b] = [side * reach, side * most * 1.2].map((ms) => laneY(scene, picture, ms)).sort((x, y) => x - y);
+      const [a, b] = [side * reach, side * most * 1.2]
+        .map((ms) => laneY(scene.frame, picture, ms))
+        .sort((x, y) => x - y);
       ctx.fillRect(KEYS_WIDTH, a, view.notesWidth(), b - a);
     }
   }
 }
 
 /** The steady lean of what is shown, dashed. */
-function drawMedian({ ctx, view, colors }: Scene, picture: Picture, corrected: boolean): void {
+function drawMedian({ ctx, view, colors, frame }: InLane, picture: Picture, corrected: boolean): void {
   const ms = corrected ? picture.nowMs : picture.medianMs;
   if (Math.abs(ms) < 3) return;
-  const y = Math.round(laneY({ view }, picture, ms)) + 0.5;
+  const y = Math.round(laneY(frame, picture, ms)) + 0.5;
   ctx.strokeStyle = ms < 0 ? colors.early : colors.late;
   ctx.setLineDash([6, 4]);
   ctx.beginPath();
@@ -129,13 +147,13 @@ function drawMedian({ ctx, view, colors }: Scene, picture: Picture, corrected: b
 }
 
 /** Where a player's time was who is followed: the line that the offsets are around. */
-function drawDrift({ ctx, view, colors }: Scene, picture: Picture, { from, to }: ChordRange): boolean {
+function drawDrift({ ctx, view, colors, frame }: InLane, picture: Picture, { from, to }: ChordRange): boolean {
   const { drift, played } = picture.chords;
   let drawn = false;
   ctx.beginPath();
   for (let c = Math.max(0, from - 1); c < Math.min(played.length, to + 1); c++) {
     if (Number.isNaN(drift[c])) continue;
-    const [x, y] = [view.x(played[c]), laneY({ view }, picture, drift[c])];
+    const [x, y] = [view.x(played[c]), laneY(frame, picture, drift[c])];
     if (drawn) ctx.lineTo(x, y);
     else ctx.moveTo(x, y);
     drawn = true;
@@ -149,21 +167,21 @@ function drawDrift({ ctx, view, colors }: Scene, picture: Picture, { from, to }:
   return true;
 }
 
-function drawStems(scene: Scene, picture: Picture, { from, to }: ChordRange): void {
+function drawStems(scene: InLane, picture: Picture, { from, to }: ChordRange): void {
   const { ctx, view, colors } = scene;
   const { played, now, before, after } = picture.chords;
   ctx.strokeStyle = faint(colors.soft, 0.5);
   ctx.beginPath();
   for (let c = from; c < to; c++) {
     if (before[c] === after[c]) continue;
-    ctx.moveTo(view.x(played[c]), laneY(scene, picture, before[c]));
-    ctx.lineTo(view.x(now[c]), laneY(scene, picture, after[c]));
+    ctx.moveTo(view.x(played[c]), laneY(scene.frame, picture, before[c]));
+    ctx.lineTo(view.x(now[c]), laneY(scene.frame, picture, after[c]));
   }
   ctx.stroke();
 }
 
 function drawMarks(
-  scene: Scene,
+  scene: InLane,
   picture: Picture,
   { from, to }: ChordRange,
   which: 'played' | 'corrected',
@@ -181,7 +199,7 @@ function drawMarks(
       if (leans[c] !== lean) continue;
       // On one spot the solid mark says it all.
       if (hollow && chords.before[c] === chords.after[c]) continue;
-      addMark(ctx, view.x(places[c]), laneY(scene, picture, offsets[c]), lean);
+      addMark(ctx, view.x(places[c]), laneY(scene.frame, picture, offsets[c]), lean);
     }
     ctx.fillStyle = hollow ? colors.paper : leanColor(scene, lean);
     ctx.strokeStyle = leanColor(scene, lean);
@@ -236,7 +254,7 @@ function histogramOf(picture: Picture): { before: number[]; after: number[] } {
   return known;
 }
 
-function drawHistogram(scene: Scene, picture: Picture, corrected: boolean): void {
+function drawHistogram(scene: InLane, picture: Picture, corrected: boolean): void {
   const { ctx, view, colors } = scene;
   const reach = laneReach(picture);
   const width = binMs(reach);
@@ -244,13 +262,13 @@ function drawHistogram(scene: Scene, picture: Picture, corrected: boolean): void
   const most = Math.max(1, ...before, ...(corrected ? after : []));
   const right = view.width() - 2;
   const half = (before.length - 1) / 2;
-  const height = laneY(scene, picture, width / 2) - laneY(scene, picture, -width / 2);
+  const height = laneY(scene.frame, picture, width / 2) - laneY(scene.frame, picture, -width / 2);
   ctx.fillStyle = faint(colors.paper, 0.75);
-  ctx.fillRect(right - HISTOGRAM_WIDTH - 6, view.laneTop() + 1, HISTOGRAM_WIDTH + 8, view.laneHeight());
+  ctx.fillRect(right - HISTOGRAM_WIDTH - 6, scene.frame.top + 1, HISTOGRAM_WIDTH + 8, scene.frame.height);
   before.forEach((was, bin) => {
     const ms = (bin - half) * width;
     if (Math.abs(ms) > reach) return;
-    const y = laneY(scene, picture, ms) - height / 2;
+    const y = laneY(scene.frame, picture, ms) - height / 2;
     const color = leanColor(scene, ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
     const solid = ((corrected ? after[bin] : was) / most) * HISTOGRAM_WIDTH;
     ctx.fillStyle = color;

@@ -1,7 +1,7 @@
-import { clipped, faint, type Scene } from './draw';
+import { clipped, faint, type Scene } from '../kit/draw';
 import { firstAt } from '@early-sparrow/core/maths';
-import { LEAN, type Picture } from './picture';
-import { KEYS_WIDTH, RULER_HEIGHT } from './viewport';
+import { LEAN, type Picture } from '../hand/picture';
+import { KEYS_WIDTH, RULER_HEIGHT } from '../kit/viewport';
 
 /** Below this many px a quarter note, outlines and points are too small to be read. */
 const DETAIL = 26;
@@ -51,7 +51,7 @@ function drawSolids(
     const x = view.x(starts[i]);
     const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
     const y = view.y(picture.pitch[i]) + 1.5;
-    if (x > right || x + w < KEYS_WIDTH || y > view.waveTop() || y + height < RULER_HEIGHT) continue;
+    if (x > right || x + w < KEYS_WIDTH || y > view.rollBottom() || y + height < RULER_HEIGHT) continue;
     if (same.as(x, y, w)) continue;
     addShape(ctx, x, y, w, height, lean, Math.min(point, w / 2));
   }

@@ -16,9 +16,9 @@ import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/s
 import { readPalette, Theme } from '../../common/theme';
 import { Player } from '../../sound/player';
 import { DeskActions } from '../../state/desk.feature';
-import { Canvas, type DrawnLayer } from './canvas';
-import { faint, NUMBER_FONT } from './draw';
-import { Viewport } from './viewport';
+import { Canvas, type DrawnLayer } from '../kit/canvas';
+import { faint, NUMBER_FONT } from '../kit/draw';
+import { Viewport } from '../kit/viewport';
 
 const RULER = 18;
 

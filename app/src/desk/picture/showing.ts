@@ -3,9 +3,9 @@ import { songEnd } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
 import { Player, type Span } from '../../sound/player';
 import { Looping } from '../listening/looping';
-import { pictureOf } from './picture';
-import { Treating } from '../treatment/treating';
-import { Viewport } from './viewport';
+import { pictureOf } from '../hand/picture';
+import { Treating } from '../hand/treating';
+import { Viewport } from '../kit/viewport';
 
 /** Brings a stretch of the song into view: everything, the selection, or the loop. */
 @Injectable()

@@ -1,38 +1,30 @@
 import { isDrums } from '@early-sparrow/core/sound';
-import { meterOf, type Song, type Track } from '@early-sparrow/core/song';
+import { meterOf } from '@early-sparrow/core/song';
 import { readPalette } from '../../common/theme';
 import type { Span } from '../../sound/player';
-import { Canvas, type DrawnLayer } from './canvas';
-import { clipped, faint, type Scene } from './draw';
+import type { Scenery } from '../hand/scenery';
+import { Canvas, type DrawnLayer } from '../kit/canvas';
+import { clipped, faint, type Scene } from '../kit/draw';
+import type { Lane } from '../kit/lane';
+import type { Overlay } from '../kit/overlay';
+import type { Box } from '../kit/pointer';
+import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { drawGrid } from './draw-grid';
-import { drawLane } from './draw-lane';
-import type { LivePlaying } from '../recording/live-take';
-import { drawLive } from './draw-live';
 import { drawNotes } from './draw-notes';
-import { drawWaves, type Wave } from './draw-wave';
-import type { Picture } from './picture';
 import { swingHandles } from './swing-handles';
-import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from './viewport';
 
 /** What is painted: asked for at each painting. */
 export interface Painted {
-  song(): Song;
-  track(): Track;
-  picture(): Picture;
-  corrected(): boolean;
+  readonly scenery: Scenery;
+  readonly lanes: readonly Lane[];
+  readonly overlays: readonly Overlay[];
   loop(): Span;
   loopOn(): boolean;
   /** Ids of the selected notes. */
   selected(): readonly number[];
   /** Index of the note that the keyboard is at; −1 for none. */
   cursor(): number;
-  /** What is being recorded. */
-  live(): LivePlaying;
-  /** The playhead, in ticks. */
-  playhead(): number;
-  /** Sound files that are drawn. */
-  waves(): readonly Wave[];
-  box(): { x: number; y: number; w: number; h: number } | null;
+  box(): Box | null;
 }
 
 /** The picture's three layers: grid, notes with their lane, and what lies over them. */
@@ -76,28 +68,32 @@ export class TimingPainter {
 
   private paintGrid(ctx: CanvasRenderingContext2D): void {
     if (this.view.width() === 0) return;
-    const song = this.painted.song();
-    const picture = this.painted.picture();
-    const handles = swingHandles(this.view, picture, song);
-    drawGrid(this.scene(ctx), meterOf(song), picture.lines, isDrums(this.painted.track()), handles);
+    const { song, track, picture, treatment } = this.painted.scenery;
+    const { lines } = picture();
+    const handles = swingHandles(this.view, lines, treatment(), song());
+    drawGrid(this.scene(ctx), meterOf(song()), lines, isDrums(track()), handles);
   }
 
   private paintNotes(ctx: CanvasRenderingContext2D): void {
     if (this.view.width() === 0) return;
     const scene = this.scene(ctx);
     ctx.clearRect(0, 0, this.view.width(), this.view.height());
-    drawNotes(scene, this.painted.picture(), this.painted.corrected(), this.painted.song().ppq);
-    drawWaves(scene, this.painted.waves());
-    drawLane(scene, this.painted.picture(), this.painted.corrected());
+    const { song, picture, corrected } = this.painted.scenery;
+    drawNotes(scene, picture(), corrected(), song().ppq);
+    for (const lane of this.painted.lanes) {
+      const frame = this.view.frameOf(lane.id);
+      if (frame.height > 0) lane.draw(scene, frame);
+    }
   }
 
   private paintOverlay(ctx: CanvasRenderingContext2D): void {
     const { view, painted } = this;
-    const { colors } = this.scene(ctx);
+    const scene = this.scene(ctx);
+    const { colors } = scene;
     ctx.clearRect(0, 0, view.width(), view.height());
     this.paintLoop(ctx);
     this.paintSelection(ctx);
-    drawLive(this.scene(ctx), painted.live(), painted.playhead());
+    for (const overlay of painted.overlays) overlay.draw(scene);
     const box = painted.box();
     if (!box) return;
     ctx.fillStyle = faint(colors.action, 0.12);
@@ -125,9 +121,10 @@ export class TimingPainter {
     const ids = new Set(painted.selected());
     const cursor = painted.cursor();
     if (ids.size === 0 && cursor < 0) return;
-    const picture = painted.picture();
-    const starts = painted.corrected() ? picture.now : picture.played;
-    const ends = painted.corrected() ? picture.nowEnd : picture.playedEnd;
+    const picture = painted.scenery.picture();
+    const corrected = painted.scenery.corrected();
+    const starts = corrected ? picture.now : picture.played;
+    const ends = corrected ? picture.nowEnd : picture.playedEnd;
     const { colors } = this.scene(ctx);
     clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
       ctx.strokeStyle = colors.ink;

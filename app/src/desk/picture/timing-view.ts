@@ -1,3 +1,4 @@
+import { NgComponentOutlet } from '@angular/common';
 import {
   afterNextRender,
   ChangeDetectionStrategy,
@@ -7,35 +8,36 @@ import {
   effect,
   type ElementRef,
   inject,
-  input,
   signal,
   untracked,
   viewChild,
 } from '@angular/core';
 import { isDrums } from '@early-sparrow/core/sound';
-import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/song';
-import { countedFirst, earlyOrLate } from '../../common/format';
+import { meterOf } from '@early-sparrow/core/song';
 import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
-import { Hits } from '../listening/hits';
-import { Recorder } from '../recording/recorder';
 import { Player } from '../../sound/player';
-import { Gestures, type Gesture } from '../selection/gestures';
-import { Leans } from '../fits/leans';
-import { noteWords, type NoteWords } from './note-words';
-import { pictureOf, type Picture } from './picture';
-import { Selecting } from '../selection/selecting';
+import { noteWords, type NoteWords } from '../hand/note-words';
+import { Scenery } from '../hand/scenery';
+import { Selecting } from '../hand/selecting';
+import { Feedback } from '../kit/feedback';
+import { LANES } from '../kit/lane';
+import { OVERLAYS } from '../kit/overlay';
+import type { Gesture, Under } from '../kit/pointer';
+import { ALL_PITCHES, KEYS_WIDTH, Viewport } from '../kit/viewport';
+import { LANE_HEAD } from './draw-lane';
+import { Gestures } from './gestures';
+import { OffsetLane } from './offset-lane';
+import { Reaching } from './reaching';
 import { TimingPainter } from './timing-painter';
-import { ALL_PITCHES, KEYS_WIDTH, LANE_HEAD, RULER_HEIGHT, Viewport } from './viewport';
 
 /** The pointer must go this far before pressing becomes dragging, in px. */
 const DRAG_PX = 4;
-/** A hit is under the pointer if it is this close. */
-const HIT_PX = 6;
 
-/** The roll with its ruler, and the offset lane under it. */
+/** The roll with its ruler, and the lanes under it. */
 @Component({
   selector: 'es-timing-view',
+  imports: [NgComponentOutlet],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div
@@ -49,23 +51,20 @@ const HIT_PX = 6;
       (pointerdown)="down($event)"
       (pointermove)="move($event)"
       (pointerup)="up($event)"
-      (dblclick)="addHit($event)"
-      (pointercancel)="cancel()"
-      (lostpointercapture)="cancel()"
+      (dblclick)="double($event)"
+      (pointercancel)="lost($event)"
+      (lostpointercapture)="lost($event)"
       (pointerleave)="hover.set(null)"
       (contextmenu)="$event.preventDefault()"
       (keydown)="key($event)"
     ></div>
     <!-- Its own element: moving it does not paint a canvas sixty times a second. -->
     <div class="playhead" [hidden]="playheadX() < 0" [style.transform]="'translateX(' + playheadX() + 'px)'"></div>
-    <div class="lane-head" [style.top.px]="laneTop()" [style.height.px]="laneHead">
-      <span>Offset from the lines, in ms</span>
-      @if (lean(); as l) {
-        <button class="lean" [class]="l.side" (click)="takeAway()">
-          <span aria-hidden="true">{{ l.side === 'early' ? '◂' : '▸' }}</span> {{ l.text }} <b>Take it away</b>
-        </button>
-      }
-    </div>
+    @for (head of heads(); track head.id) {
+      <div class="lane-head" [style.top.px]="head.top" [style.height.px]="laneHead">
+        <ng-container *ngComponentOutlet="head.component" />
+      </div>
+    }
     @if (tip(); as t) {
       <div class="tip" [style.left.px]="t.x" [style.top.px]="t.y">
         <b>{{ t.words.name }}</b>
@@ -74,56 +73,43 @@ const HIT_PX = 6;
         }
       </div>
     }
-    <p class="unseen" aria-live="polite">{{ spoken() }}</p>
+    <p class="unseen" aria-live="polite">{{ reaching.spoken() }}</p>
   `,
   styleUrl: './timing-view.scss',
 })
 export class TimingView {
-  readonly song = input.required<Song>();
-  readonly track = input.required<Track>();
-  /** The part at hand: its notes are shown. */
-  readonly part = input.required<Part>();
-  readonly corrected = input.required<boolean>();
-
   protected readonly view = inject(Viewport);
+  private readonly scenery = inject(Scenery);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
-  private readonly hits = inject(Hits);
   private readonly listening = inject(ListeningSettings);
-  private readonly recorder = inject(Recorder);
   private readonly selecting = inject(Selecting);
-  private readonly leans = inject(Leans);
   private readonly gestures = inject(Gestures);
+  private readonly feedback = inject(Feedback);
+  protected readonly reaching = inject(Reaching);
+  private readonly offsets = inject(OffsetLane);
+  private readonly lanes = [...inject(LANES)].sort((a, b) => a.order - b.order);
+  private readonly overlays = inject(OVERLAYS, { optional: true }) ?? [];
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
   protected readonly laneHead = LANE_HEAD;
-  protected readonly laneTop = computed(() => this.view.laneTop());
   protected readonly cursor = signal('default');
-  protected readonly hover = signal<{ x: number; y: number; note: number } | null>(null);
-  protected readonly spoken = signal('');
-  /** The note that the keyboard is at, by id: places change with every edit. */
-  private readonly at = signal<number | null>(null);
+  protected readonly hover = signal<{ x: number; y: number; under: Under | null } | null>(null);
 
-  private readonly picture = computed((): Picture => pictureOf(this.part(), this.song()));
+  protected readonly heads = computed(() =>
+    this.lanes.flatMap(({ id, head }) => {
+      const { top, height } = this.view.frameOf(id);
+      return head && height > 0 ? [{ id, top, component: head }] : [];
+    }),
+  );
   private readonly cursorIndex = computed(() => {
-    const id = this.at();
-    return id === null ? -1 : this.picture().part.notes.findIndex((n) => n.id === id);
+    const id = this.reaching.cursor();
+    return id === null ? -1 : this.scenery.picture().part.notes.findIndex((n) => n.id === id);
   });
   protected readonly label = computed(
     () =>
-      `Notes of ${this.track().name}. Left and right arrows go from note to note, with Shift they select more; ` +
+      `Notes of ${this.scenery.track().name}. Left and right arrows go from note to note, with Shift they select more; ` +
       `with Alt they move the selected notes. Plus and minus zoom.`,
   );
-
-  /** A steady lean of the part, with the way out on it. */
-  protected readonly lean = computed(() => {
-    const ms = this.leans.part();
-    return ms === null ? null : { side: ms < 0 ? 'early' : 'late', text: `${earlyOrLate(ms)} throughout.` };
-  });
-
-  protected takeAway(): void {
-    this.host().nativeElement.focus();
-    this.leans.takeFromPart();
-  }
 
   /** Where the playhead is, in px; −1 where it is out of sight. */
   protected readonly playheadX = computed(() => {
@@ -135,45 +121,36 @@ export class TimingView {
   protected readonly tip = computed((): { x: number; y: number; words: NoteWords } | null => {
     const h = this.hover();
     if (!h) return null;
-    const hint = this.gestures.hint() ?? this.hitHint(h.x, h.y);
+    const hint = this.feedback.hint() ?? h.under?.hint ?? null;
+    const { picture, corrected, song, track } = this.scenery;
+    const note = h.under?.note ?? -1;
     const words = hint
       ? ({ name: hint, lines: [], lean: 'on-line' } as const)
-      : h.note < 0 || h.note >= this.picture().count
+      : note < 0 || note >= picture().count
         ? null
-        : noteWords(h.note, this.picture(), this.corrected(), this.song(), this.track());
+        : noteWords(note, picture(), corrected(), song(), track());
     if (!words) return null;
     return { x: Math.min(h.x + 14, this.view.width() - 250), y: Math.min(h.y + 14, this.view.height() - 96), words };
   });
 
-  /** What a press on a sound file does. */
-  private hitHint(x: number, y: number): string | null {
-    if (this.drag || x < KEYS_WIDTH || !this.view.inWave(y)) return null;
-    const hit = this.hits.under(this.view.tick(x), HIT_PX / this.view.scale());
-    return hit ? 'press: select this hit; Delete takes it away' : 'double press: a hit where the sound rises';
-  }
-
   private painter: TimingPainter | null = null;
-  private drag: { gesture: Gesture; x: number; y: number; pointer: number; moved: boolean } | null = null;
+  private drag: { gesture: Gesture; under: Under; x: number; y: number; pointer: number; moved: boolean } | null = null;
   private fitted = '';
 
   constructor() {
-    this.gestures.attach({ song: this.song, picture: this.picture, corrected: this.corrected });
+    this.view.lanes.set(this.lanes);
     const destroy = inject(DestroyRef);
     afterNextRender(() => {
       const element = this.host().nativeElement;
       this.painter = new TimingPainter(element, this.view, {
-        song: this.song,
-        track: this.track,
-        picture: this.picture,
-        corrected: this.corrected,
+        scenery: this.scenery,
+        lanes: this.lanes,
+        overlays: this.overlays,
         loop: this.player.loop,
         loopOn: this.player.loopOn,
         selected: this.selecting.ids,
         cursor: this.cursorIndex,
-        live: this.recorder.live,
-        playhead: this.player.position,
-        box: this.gestures.box,
-        waves: this.hits.waves,
+        box: this.feedback.box,
       });
       const observer = new ResizeObserver(() => this.resize(element));
       observer.observe(element);
@@ -197,21 +174,17 @@ export class TimingView {
       });
     });
     effect(() => {
-      void [this.picture(), this.corrected(), this.theme.name(), this.hits.waves()];
+      void [this.scenery.picture(), this.scenery.corrected(), this.scenery.treatment(), this.theme.name()];
+      for (const lane of this.lanes) lane.depends();
       this.readView();
       this.painter?.redraw();
     });
     effect(() => {
       void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.cursorIndex()];
-      void [this.selecting.ids(), this.gestures.box(), this.picture(), this.corrected()];
-      // What is held grows with the playhead.
-      if (this.recorder.recording()) void [this.recorder.live(), this.player.position()];
+      void [this.selecting.ids(), this.feedback.box(), this.scenery.picture(), this.scenery.corrected()];
+      for (const overlay of this.overlays) overlay.depends();
       this.readView();
       this.painter?.redrawOverlay();
-    });
-    effect(() => {
-      const shown = this.hits.waves().length > 0;
-      this.view.waveHeight.set(shown ? Math.round(Math.max(36, Math.min(72, this.view.height() * 0.14))) : 0);
     });
     effect(() => this.fitTrack());
     effect(() => this.keepPlayheadInView());
@@ -219,17 +192,7 @@ export class TimingView {
 
   private readView(): void {
     const v = this.view;
-    void [
-      v.width(),
-      v.height(),
-      v.left(),
-      v.scale(),
-      v.topRow(),
-      v.pitches(),
-      v.rowHeight(),
-      v.laneHeight(),
-      v.waveHeight(),
-    ];
+    void [v.width(), v.height(), v.left(), v.scale(), v.topRow(), v.pitches(), v.rowHeight(), v.rollHeight()];
   }
 
   private resize(element: HTMLElement): void {
@@ -238,28 +201,30 @@ export class TimingView {
     this.painter?.resize(clientWidth, clientHeight);
     this.view.width.set(clientWidth);
     this.view.height.set(clientHeight);
-    this.view.laneHeight.set(Math.round(Math.max(110, Math.min(220, clientHeight * 0.36))));
+    // The roll keeps most of what there is, however little that is.
+    this.offsets.height.set(Math.round(Math.max(64, Math.min(220, clientHeight * 0.36))));
   }
 
   /** A track that is chosen for the first time is shown from its first notes on, a few bars wide. */
   private fitTrack(): void {
-    const { id } = this.part();
+    const { id } = this.scenery.part();
     if (this.view.width() === 0 || this.fitted === id) return;
     const first = this.fitted === '';
     this.fitted = id;
-    const picture = untracked(this.picture);
-    const meter = meterOf(this.song());
+    const picture = untracked(this.scenery.picture);
+    const meter = meterOf(this.scenery.song());
     const used = [...new Set(picture.pitch)].sort((a, b) => a - b);
-    const drums = isDrums(this.track());
+    const drums = isDrums(this.scenery.track()) && used.length > 0;
     untracked(() => {
       this.view.fitPitches(drums ? used : ALL_PITCHES, picture.lowest, picture.highest, drums ? 32 : 20);
-      const begin = meter.barStartAt(Math.max(picture.own[0], this.part().start));
+      const { start } = this.scenery.part();
+      const begin = meter.barStartAt(Math.max(picture.own.at(0) ?? start, start));
       const left = this.view.left();
       const right = this.view.right();
       const bars = this.view.notesWidth() < 500 ? 1 : 2.5;
       if (first) this.view.fitTime(begin, begin + meter.pieceAt(begin).barTicks * bars);
       else if (!picture.own.some((t) => t >= left && t < right)) this.view.scrollTo(begin - 12 / this.view.scale());
-      this.at.set(null);
+      this.reaching.cursor.set(null);
     });
   }
 
@@ -282,7 +247,7 @@ export class TimingView {
   protected down(event: PointerEvent): void {
     if (this.drag || event.button > 1) return;
     const { offsetX: x, offsetY: y, pointerId: pointer } = event;
-    this.drag = { gesture: this.gestures.begin(event), x, y, pointer, moved: false };
+    this.drag = { gesture: this.gestures.begin(event), under: this.gestures.under(event), x, y, pointer, moved: false };
     this.host().nativeElement.setPointerCapture(pointer);
   }
 
@@ -290,14 +255,17 @@ export class TimingView {
     const { drag } = this;
     const { offsetX: x, offsetY: y } = event;
     if (!drag) {
-      this.hover.set({ x, y, note: this.gestures.noteUnder(x, y) });
-      this.cursor.set(this.gestures.cursor(x, y));
+      const under = this.gestures.under(event);
+      this.hover.set({ x, y, under });
+      this.cursor.set(under.cursor);
       return;
     }
+    // Another finger steers nothing that the first one began.
+    if (drag.pointer !== event.pointerId) return;
     if (!drag.moved && Math.hypot(x - drag.x, y - drag.y) < DRAG_PX) return;
     drag.moved = true;
     drag.gesture.move(event);
-    this.hover.set({ x, y, note: -1 });
+    this.hover.set({ x, y, under: null });
   }
 
   protected up(event: PointerEvent): void {
@@ -305,46 +273,22 @@ export class TimingView {
     if (drag?.pointer !== event.pointerId) return;
     this.drag = null;
     if (drag.moved) drag.gesture.drop(event);
-    else this.click(event, drag.gesture.kind);
+    else if (event.button === 0) drag.under.click?.(event);
+  }
+
+  protected double(event: MouseEvent): void {
+    this.gestures.under(event).double?.(event);
+  }
+
+  protected lost(event: PointerEvent): void {
+    if (this.drag?.pointer === event.pointerId) this.cancel();
   }
 
   /** Takes back a drag on its way: by Escape, or when the pointer is lost. */
-  protected cancel(): void {
+  private cancel(): void {
     const { drag } = this;
     this.drag = null;
     if (drag?.moved) drag.gesture.cancel();
-  }
-
-  private click(event: PointerEvent, kind: Gesture['kind']): void {
-    const { offsetX: x, offsetY: y } = event;
-    if (event.button !== 0) return;
-    if (kind === 'seek') this.player.seek(Math.max(0, this.view.tick(x)));
-    else if (kind === 'loop') this.clickLoop(this.gestures.onLoop(x, y));
-    if (y < RULER_HEIGHT) return;
-    if (this.view.inWave(y)) {
-      this.hits.select(this.view.tick(x), HIT_PX / this.view.scale());
-      return;
-    }
-    if (x < KEYS_WIDTH) {
-      this.gestures.selectKey(y);
-      return;
-    }
-    this.reach(this.gestures.noteUnder(x, y), event.shiftKey || event.ctrlKey || event.metaKey);
-  }
-
-  /** A double press on a sound adds a hit there. */
-  protected addHit({ offsetX: x, offsetY: y }: MouseEvent): void {
-    if (x >= KEYS_WIDTH && this.view.inWave(y)) this.hits.add(this.view.tick(x));
-  }
-
-  /** A press on the loop switches it; beside it, in its strip, it takes its range away. */
-  private clickLoop(on: boolean): void {
-    if (on) {
-      this.player.loopOn.update((was) => !was);
-      return;
-    }
-    this.player.loopOn.set(false);
-    this.player.loop.set({ from: 0, to: 0 });
   }
 
   protected key(event: KeyboardEvent): void {
@@ -353,8 +297,10 @@ export class TimingView {
     if (step !== undefined) {
       event.preventDefault();
       const from = this.cursorIndex();
-      const to = from < 0 ? this.firstInView() : Math.max(0, Math.min(this.picture().count - 1, from + step));
-      this.reach(to, event.shiftKey);
+      const last = this.scenery.picture().count - 1;
+      if (last < 0) return;
+      const to = from < 0 ? this.firstInView() : Math.max(0, Math.min(last, from + step));
+      if (to !== from) this.reaching.reach(to, event.shiftKey);
       this.reveal(to);
     } else if (event.key === '+' || event.key === '=') this.view.zoom(this.view.width() / 2, 1.25);
     else if (event.key === '-') this.view.zoom(this.view.width() / 2, 0.8);
@@ -362,27 +308,12 @@ export class TimingView {
 
   private firstInView(): number {
     const left = Math.max(this.view.left(), 0);
-    const found = this.picture().own.findIndex((t) => t >= left);
+    const found = this.scenery.picture().own.findIndex((t) => t >= left);
     return Math.max(0, found);
   }
 
-  /** Goes to a note: selects it, or with `more` adds it to the selection, and says what it is. */
-  private reach(note: number, more: boolean): void {
-    const id = this.picture().part.notes[note]?.id ?? null;
-    this.at.set(id);
-    if (id === null) {
-      if (!more) this.selecting.select([]);
-      return;
-    }
-    const before = more ? this.selecting.ids() : [];
-    this.selecting.select([...new Set([...before, id])]);
-    const { name, lines } = noteWords(note, this.picture(), this.corrected(), this.song(), this.track());
-    const chosen = this.selecting.count() > 1 ? `. ${countedFirst(this.selecting.count(), 'note')} selected` : '';
-    this.spoken.set(`${name}, ${lines[0]}${chosen}`);
-  }
-
   private reveal(note: number): void {
-    const start = this.picture().now[note];
+    const start = this.scenery.picture().now[note];
     const x = this.view.x(start);
     if (x < KEYS_WIDTH + 20 || x > this.view.width() - 60) {
       this.view.scrollTo(start - this.view.notesWidth() / this.view.scale() / 3);

@@ -1,9 +1,9 @@
 import { summarize } from '@early-sparrow/core/insight';
 import type { Part, Song, TakeRound } from '@early-sparrow/core/song';
-import { clipped, faint, NUMBER_FONT, type Scene } from '../picture/draw';
+import { clipped, faint, NUMBER_FONT, type Scene } from '../kit/draw';
 import { leanColor } from '../picture/draw-notes';
-import { pictureOf, type Picture } from '../picture/picture';
-import { KEYS_WIDTH } from '../picture/viewport';
+import { pictureOf, type Picture } from '../hand/picture';
+import { KEYS_WIDTH } from '../kit/viewport';
 
 /** Height of a take's row, in px. */
 export const TAKE_ROW = 22;

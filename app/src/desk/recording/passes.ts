@@ -38,7 +38,8 @@ export class Passes {
 
   /** The song is heard here. */
   reach({ ms, round }: Heard): void {
-    if (round > this.reached.round || (round === this.reached.round && ms > this.reached.ms)) this.reached = { ms, round };
+    if (round > this.reached.round || (round === this.reached.round && ms > this.reached.ms))
+      this.reached = { ms, round };
   }
 
   /** The song goes on from elsewhere. Where nothing was played yet, that is where it begins. */

@@ -261,7 +261,9 @@ export class Recorder implements OnDestroy {
     if (done === 'refused') {
       this.said.say('Another tab writes this song now. What you played is kept: take the song over to add it.');
     } else if (done === 'nothing') {
-      this.said.say(out > 0 ? `Nothing was played in the range.${offer}` : 'Nothing was played, so nothing was recorded.');
+      this.said.say(
+        out > 0 ? `Nothing was played in the range.${offer}` : 'Nothing was played, so nothing was recorded.',
+      );
     } else if (offer && this.last?.punch) this.said.say(`Recorded.${offer}`);
   }
 
@@ -354,7 +356,8 @@ export class Recorder implements OnDestroy {
     // Nothing that was played is lost: a track of its own takes it in any case.
     const own = fits ? step : this.step(song, { ...plan, track: null, into: null }, rounds, []);
     if (own === null || isProblem(own)) return 'nothing';
-    if (this.changes.make(own.edit, how, { track: own.track, part: own.part, set: null, selection: [] })) return 'refused';
+    if (this.changes.make(own.edit, how, { track: own.track, part: own.part, set: null, selection: [] }))
+      return 'refused';
     this.made = own.track;
     if (!fits) this.said.say(`${step.problem} What was played is in a track of its own.`);
     return 'done';

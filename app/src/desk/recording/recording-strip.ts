@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, model, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { Practice } from '@early-sparrow/core/record';
 import type { Option } from '../../common/option';
 import { counted, pitchName } from '../../common/format';
@@ -7,7 +7,8 @@ import { Said } from '../../common/said';
 import { Inputs } from '../../input/inputs';
 import { WebMidi } from '../../input/web-midi';
 import { Player } from '../../sound/player';
-import { Choice } from '../treatment/choice';
+import { Choice } from '../controls/choice';
+import { Panels } from '../kit/panels';
 import { Calibrator } from './calibrator';
 import { Recorder } from './recorder';
 
@@ -30,7 +31,7 @@ type Amount = 'late' | 'jitter' | 'drift' | 'wrong' | 'missed' | 'velocity';
   styleUrl: './recording-strip.scss',
 })
 export class RecordingStrip {
-  readonly open = model.required<boolean>();
+  protected readonly panels = inject(Panels);
   protected readonly inputs = inject(Inputs);
   protected readonly midi = inject(WebMidi);
   protected readonly recorder = inject(Recorder);

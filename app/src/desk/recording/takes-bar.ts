@@ -1,3 +1,4 @@
+import { Taking } from './taking';
 import {
   afterRenderEffect,
   ChangeDetectionStrategy,
@@ -9,13 +10,14 @@ import {
   viewChild,
 } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { roundsOf, type TakeRound } from '@early-sparrow/core/song';
+import { byLines } from '@early-sparrow/core/grid';
+import { factsOf } from '@early-sparrow/core/treatment';
+import type { TakeRound } from '@early-sparrow/core/song';
 import { readPalette, Theme } from '../../common/theme';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
-import { Looping } from '../listening/looping';
-import { Canvas, type DrawnLayer } from '../picture/canvas';
-import { Viewport } from '../picture/viewport';
+import { Canvas, type DrawnLayer } from '../kit/canvas';
+import { Viewport } from '../kit/viewport';
 import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
 
 /** The takes of the part at hand: choose one by ear, or bring a stretch of one into another. */
@@ -42,6 +44,8 @@ import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
             [style.height.px]="rowHeight"
             [attr.aria-checked]="round.id === chosen()"
             [attr.aria-label]="round.name"
+            [tabindex]="round.id === chosen() ? 0 : -1"
+            (keydown)="arrow($event)"
             [title]="
               round.notes.length + ' notes, typically ' + (drawn()[i]?.missMs ?? 0).toFixed(0) + ' ms off their lines'
             "
@@ -101,7 +105,6 @@ import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
 export class TakesBar {
   private readonly store = inject(Store);
   private readonly changes = inject(Changes);
-  private readonly looping = inject(Looping);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly view = inject(Viewport);
@@ -110,13 +113,22 @@ export class TakesBar {
   protected readonly rowHeight = TAKE_ROW;
   private readonly selection = this.store.selectSignal(deskFeature.selectSelection);
 
-  protected readonly rounds = computed(() => {
-    const part = this.part();
-    return part ? roundsOf(part) : [];
-  });
-  protected readonly chosen = computed(() => this.part()?.takes?.chosen.id);
+  private readonly taking = inject(Taking);
+  protected readonly rounds = this.taking.rounds;
+  protected readonly chosen = this.taking.chosen;
   protected readonly others = computed(() => this.rounds().filter((r) => r.id !== this.chosen()));
-  protected readonly stretch = computed(() => (this.selection().length > 0 ? this.looping.selectedSpan() : null));
+  /** What the selection means of each take: from halfway before its first line to halfway behind its last. */
+  protected readonly stretch = computed((): { from: number; to: number } | null => {
+    const [part, song] = [this.part(), this.song()];
+    const ids = new Set(this.selection());
+    if (!part || !song || ids.size === 0) return null;
+    const { line, lines } = factsOf(part, song);
+    const chosen = line.filter((_, i) => ids.has(part.notes[i].id)).sort();
+    if (chosen.length === 0) return null;
+    lines.locate(chosen[chosen.length - 1]);
+    const { from, to } = byLines({ from: chosen[0], to: lines.after }, lines);
+    return { from: Math.max(0, Math.round(from)), to: Math.round(to) };
+  });
 
   protected readonly drawn = computed(() => {
     const part = this.part();
@@ -149,17 +161,25 @@ export class TakesBar {
     });
   }
 
-  protected choose({ id, name }: TakeRound): void {
-    const part = this.part();
-    if (!part || id === this.chosen()) return;
-    this.changes.make({ kind: 'part-take', name: `Choose ${name}`, part: part.id, take: id }, 'take');
+  protected choose(round: TakeRound): void {
+    this.taking.choose(round);
+  }
+
+  /** Arrow keys go from take to take, as in every group of radio buttons. */
+  protected arrow(event: KeyboardEvent): void {
+    const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+    if (by === undefined || event.altKey) return;
+    event.preventDefault();
+    this.taking.step(by);
+    const group = (event.currentTarget as HTMLElement).parentElement;
+    setTimeout(() => group?.querySelector<HTMLElement>('[aria-checked="true"]')?.focus());
   }
 
   /** What the other take has where the selection is comes in, and what was there goes into that. */
   protected bring({ id, name }: TakeRound, { from, to }: { from: number; to: number }): void {
     const part = this.part();
     if (!part) return;
-    const range = { from: Math.floor(from), to: Math.ceil(to) };
+    const range = { from, to };
     const edit = { kind: 'part-take', name: `A stretch of ${name}`, part: part.id, take: id, range } as const;
     this.changes.make(edit, 'take');
   }

@@ -5,7 +5,7 @@ import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/s
 import { pitchName } from '../../common/format';
 import type { Palette } from '../../common/theme';
 import { binMs, binOffsets, laneReach } from '../picture/draw-lane';
-import { pictureOf } from '../picture/picture';
+import { pictureOf } from '../hand/picture';
 
 export interface Chart {
   readonly title: string;

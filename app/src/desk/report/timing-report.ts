@@ -11,9 +11,9 @@ import { noteReports } from '@early-sparrow/core/treatment';
 import { shortMs } from '../../common/format';
 import { readPalette, Theme } from '../../common/theme';
 import { Analyst } from '../fits/analyst';
-import { Commands } from '../commands/commands';
+import { Panels } from '../kit/panels';
 import { reportCharts, type Chart } from './report-charts';
-import { Treating } from '../treatment/treating';
+import { Treating } from '../hand/treating';
 
 echarts.use([BarChart, LineChart, ScatterChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
 
@@ -28,7 +28,7 @@ echarts.use([BarChart, LineChart, ScatterChart, GridComponent, LegendComponent, 
       <h2 tabindex="-1">Timing report, {{ treating.part()?.name }}</h2>
       <button class="word" (click)="csv()">Save as CSV</button>
       <button class="word" (click)="png()">Save as PNG</button>
-      <button class="word" (click)="commands.reportOpen.set(false)">Close</button>
+      <button class="word" (click)="panels.close('report')">Close</button>
     </header>
     <div class="charts">
       @for (chart of charts(); track chart.title) {
@@ -119,7 +119,7 @@ echarts.use([BarChart, LineChart, ScatterChart, GridComponent, LegendComponent, 
 })
 export class TimingReport {
   protected readonly treating = inject(Treating);
-  protected readonly commands = inject(Commands);
+  protected readonly panels = inject(Panels);
   private readonly analyst = inject(Analyst);
   private readonly theme = inject(Theme);
   protected readonly ms = shortMs;

@@ -9,7 +9,7 @@ import { deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
-import { Opened } from '../commands/opened';
+import { Panels } from '../kit/panels';
 
 /** A beat that is dropped this near a note is the note, in ms. */
 const SNAP_MS = 40;
@@ -24,7 +24,7 @@ export class TempoFitting implements OnDestroy {
   private readonly store = inject(Store);
   private readonly edits = inject(Changes);
   private readonly player = inject(Player);
-  private readonly opened = inject(Opened);
+  private readonly opened = inject(Panels);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly link = new WorkerLink<AnalysisApi>(analysisWorker);
   private asked: AbortController | null = null;

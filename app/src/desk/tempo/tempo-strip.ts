@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { Store } from '@ngrx/store';
 import { counted, tempoOf } from '@early-sparrow/core/song';
 import { deskFeature } from '../../state/desk.feature';
-import { Viewport } from '../picture/viewport';
-import { Amount } from '../treatment/amount';
-import { Choice } from '../treatment/choice';
+import { Viewport } from '../kit/viewport';
+import { Amount } from '../controls/amount';
+import { Choice } from '../controls/choice';
 import { TempoFitting } from './tempo-fitting';
 
 /** A beat in the strip. */

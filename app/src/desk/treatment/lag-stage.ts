@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { TypedAmount } from '@early-sparrow/core/time';
 import { StageRow } from './stage-row';
-import { TimeAmountControl } from './time-amount';
-import { Treating } from './treating';
+import { TimeAmountControl } from '../controls/time-amount';
+import { Treating } from '../hand/treating';
 import { ValueButton } from './value-button';
 
 /** "Take away 24 ms of lateness": a constant delay, before anything else. */

@@ -1,12 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { Lengths } from '@early-sparrow/core/song';
 import type { TypedAmount } from '@early-sparrow/core/time';
-import { Amount } from './amount';
+import { Amount } from '../controls/amount';
 import type { Option } from '../../common/option';
-import { Choice } from './choice';
+import { Choice } from '../controls/choice';
 import { StageRow } from './stage-row';
-import { TimeAmountControl } from './time-amount';
-import { Treating } from './treating';
+import { TimeAmountControl } from '../controls/time-amount';
+import { Treating } from '../hand/treating';
 import { ValueButton } from './value-button';
 
 const MODES: readonly (Option & { readonly sentence: string })[] = [

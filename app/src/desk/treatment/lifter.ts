@@ -5,8 +5,8 @@ import { freeChords, measureSwing } from '@early-sparrow/core/insight';
 import { timeOf, type Groove, type Note } from '@early-sparrow/core/song';
 import { toColumns } from '@early-sparrow/core/treatment';
 import { Analyst } from '../fits/analyst';
-import { Selecting } from '../selection/selecting';
-import { Treating } from './treating';
+import { Selecting } from '../hand/selecting';
+import { Treating } from '../hand/treating';
 
 /** Measures swing and groove from another track, from the selected notes, or from those that the panel is about. */
 @Injectable()

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { TypedAmount } from '@early-sparrow/core/time';
 import { StageRow } from './stage-row';
-import { TimeAmountControl } from './time-amount';
-import { Treating } from './treating';
+import { TimeAmountControl } from '../controls/time-amount';
+import { Treating } from '../hand/treating';
 import { ValueButton } from './value-button';
 
 /** Ahead of the beat or laid back: a constant added after quantizing. */

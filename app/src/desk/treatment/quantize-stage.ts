@@ -4,17 +4,17 @@ import { formatGrid, isSwung, stepName, type Grid } from '@early-sparrow/core/gr
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { counted, type GrooveUse, type Limit } from '@early-sparrow/core/song';
 import { dependsOn } from '@early-sparrow/core/treatment';
-import { Amount } from './amount';
+import { Amount } from '../controls/amount';
 import type { Option } from '../../common/option';
-import { Choice } from './choice';
+import { Choice } from '../controls/choice';
 import { GridPicker } from './grid-picker';
-import { Following } from '../fits/following';
+import { Following } from '../hand/following';
 import { Lifter } from './lifter';
 import { PickOne } from '../../common/pick-one';
-import { Selecting } from '../selection/selecting';
+import { Selecting } from '../hand/selecting';
 import { StageRow } from './stage-row';
-import { TimeAmountControl } from './time-amount';
-import { merge, Treating, type Retreat, type TreatmentChange } from './treating';
+import { TimeAmountControl } from '../controls/time-amount';
+import { merge, Treating, type Retreat, type TreatmentChange } from '../hand/treating';
 import { ValueButton } from './value-button';
 
 type Open = 'grid' | 'more' | null;

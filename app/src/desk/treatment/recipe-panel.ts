@@ -6,9 +6,8 @@ import { from } from 'rxjs';
 import { applyRecipe, BUILT_IN_RECIPES, recipeFromJson, recipeToJson, type Recipe } from '@early-sparrow/core/recipe';
 import { RecipeStore } from '../../storage/recipe-store';
 import { Analyst } from '../fits/analyst';
-import { Opened } from '../commands/opened';
 import { Resting } from './resting';
-import { Treating, type Retreat } from './treating';
+import { Treating, type Retreat } from '../hand/treating';
 
 /** Saved treatments: resting on one shows it, pressing applies it; own ones are saved, renamed, exported, deleted. */
 @Component({
@@ -197,10 +196,7 @@ export class RecipePanel {
   private readonly names = computed(() => [...this.builtIn, ...this.own()].map((r) => r.name));
 
   constructor() {
-    const opened = inject(Opened);
-    opened.open('recipes', () => this.closed.emit());
     inject(DestroyRef).onDestroy(() => {
-      opened.closed('recipes');
       this.treating.endTrying();
     });
   }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject } from '@angular/core';
 import { MatMenuModule } from '@angular/material/menu';
 import { counted, countedFirst, shortMs } from '../../common/format';
-import { Commands } from '../commands/commands';
+import { Panels } from '../kit/panels';
 import { FitsPanel } from '../fits/fits-panel';
 import { HumanizeStage } from './humanize-stage';
 import { LagStage } from './lag-stage';
@@ -9,8 +9,8 @@ import { LengthsStage } from './lengths-stage';
 import { PushStage } from './push-stage';
 import { QuantizeStage } from './quantize-stage';
 import { RecipePanel } from './recipe-panel';
-import { Selecting } from '../selection/selecting';
-import { Treating } from './treating';
+import { Selecting } from '../hand/selecting';
+import { Treating } from '../hand/treating';
 import { VelocityStage } from './velocity-stage';
 import { Versions } from './versions';
 
@@ -60,11 +60,7 @@ import { Versions } from './versions';
               {{ chip.text }}
             </button>
           }
-          <button
-            class="chip recipes"
-            [attr.aria-expanded]="commands.recipesOpen()"
-            (click)="commands.recipesOpen.set(!commands.recipesOpen())"
-          >
+          <button class="chip recipes" [attr.aria-expanded]="panels.isOpen(recipes)" (click)="panels.toggle(recipes)">
             Recipes
           </button>
           <button class="chip" [matMenuTriggerFor]="keeps">Keep</button>
@@ -79,7 +75,7 @@ import { Versions } from './versions';
             <es-versions />
           }
         </div>
-        @if (commands.recipesOpen()) {
+        @if (panels.isOpen(recipes)) {
           <es-recipe-panel (closed)="closeRecipes()" />
         }
         @if (selecting.count() > 0) {
@@ -196,7 +192,8 @@ import { Versions } from './versions';
 export class TreatmentPanel {
   protected readonly treating = inject(Treating);
   protected readonly selecting = inject(Selecting);
-  protected readonly commands = inject(Commands);
+  protected readonly panels = inject(Panels);
+  protected readonly recipes = 'recipes';
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
 
   protected readonly who = computed(() => {
@@ -227,7 +224,7 @@ export class TreatmentPanel {
   }
 
   protected closeRecipes(): void {
-    this.commands.recipesOpen.set(false);
+    this.panels.close(this.recipes);
     this.element.querySelector<HTMLElement>('.recipes')?.focus();
   }
 

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { Velocity } from '@early-sparrow/core/song';
-import { Amount } from './amount';
+import { Amount } from '../controls/amount';
 import { StageRow } from './stage-row';
-import { Treating } from './treating';
+import { Treating } from '../hand/treating';
 import { ValueButton } from './value-button';
 
 /** Contrast and level of the velocities. */

@@ -1,26 +1,15 @@
-import { z } from 'zod';
-import { contentsOf, cutContent, findPart, TickSchema, withContents, type Part } from '../../song';
+import { contentsOf, cutContent, findPart, withContents, type Part } from '../../song';
 import { isTaken } from '../fit';
-import { base, isProblem, kind, problem } from '../kind';
+import { isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
-import type { PartUncut } from './part-uncut';
-
-const schema = z.object({
-  ...base,
-  kind: z.literal('part-cut'),
-  part: z.string(),
-  at: TickSchema,
-  /** A free number: the right part's id is made of it. */
-  id: z.int().min(0),
-});
-export type PartCut = z.infer<typeof schema>;
+import { PartCutSchema, type PartCut, type PartUncut } from './cut-edits';
 
 /**
  * Cuts a part in two. Notes belong to the side on which they begin, and ring on over the cut; a held pedal or bend is
  * closed on the left and set again on the right. Both sides keep the treatment.
  */
 export const partCut = kind<PartCut, PartUncut>({
-  schema,
+  schema: PartCutSchema,
   apply(song, edit) {
     const found = findPart(song, edit.part);
     if (!found) return problem(`The song has no part ${edit.part} any more.`);

@@ -1,23 +1,11 @@
-import { z } from 'zod';
 import { contentsOf, findPart, idNumber, type Content, type Part } from '../../song';
-import { base, kind, problem } from '../kind';
+import { kind, problem } from '../kind';
 import { onTrack } from '../on';
-import type { PartCut } from './part-cut';
-
-const schema = z.object({
-  ...base,
-  kind: z.literal('part-uncut'),
-  part: z.string(),
-  /** The part that was cut off it. */
-  with: z.string(),
-  /** How many events the cut put at the end of the left and at the beginning of the right: of the part, then of its takes. */
-  seams: z.array(z.object({ closed: z.int().min(0), set: z.int().min(0) })).readonly(),
-});
-export type PartUncut = z.infer<typeof schema>;
+import { PartUncutSchema, type PartCut, type PartUncut } from './cut-edits';
 
 /** Takes a cut back, to the byte; it keeps nothing of what is on its two sides. */
 export const partUncut = kind<PartUncut, PartCut>({
-  schema,
+  schema: PartUncutSchema,
   apply(song, edit) {
     const found = findPart(song, edit.part);
     const right = findPart(song, edit.with)?.part;
@@ -45,6 +33,14 @@ export const partUncut = kind<PartUncut, PartCut>({
 });
 
 /** A part without what is played in it and where it lies. */
-function shell({ id: _id, start: _start, end: _end, notes: _notes, events: _events, takes: _takes, ...rest }: Part): string {
+function shell({
+  id: _id,
+  start: _start,
+  end: _end,
+  notes: _notes,
+  events: _events,
+  takes: _takes,
+  ...rest
+}: Part): string {
   return JSON.stringify(rest);
 }

@@ -1,6 +1,6 @@
-import type { LiveNote, LivePlaying } from '../recording/live-take';
-import { clipped, sideLabel, type Scene } from './draw';
-import { KEYS_WIDTH, RULER_HEIGHT } from './viewport';
+import type { LiveNote, LivePlaying } from './live-take';
+import { clipped, sideLabel, type Scene } from '../kit/draw';
+import { KEYS_WIDTH, RULER_HEIGHT } from '../kit/viewport';
 
 /** At the foot of the roll: the pedals' strokes, and over them the curve of the pitch wheel. */
 const PEDAL = { height: 5, up: 8 };
@@ -9,7 +9,7 @@ const BEND = { half: 14, up: 30 };
 /** Notes, pedals and bends while they are played. @param now the playhead, in ticks: what is held reaches up to it */
 export function drawLive(scene: Scene, { notes, pedals, bends }: LivePlaying, now: number): void {
   const { ctx, view, colors } = scene;
-  const foot = view.waveTop();
+  const foot = view.rollBottom();
   ctx.fillStyle = ctx.strokeStyle = colors.action;
   if (pedals.length > 0) sideLabel(ctx, 'pedal', foot - PEDAL.up + PEDAL.height / 2);
   if (bends.length > 0) sideLabel(ctx, 'bend', foot - BEND.up);

@@ -1,6 +1,13 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { changeNotes, keepEdit, returnEdit, type Edit, type EditProblem, type SimpleEdit } from '@early-sparrow/core/edit';
+import {
+  changeNotes,
+  keepEdit,
+  returnEdit,
+  type Edit,
+  type EditProblem,
+  type SimpleEdit,
+} from '@early-sparrow/core/edit';
 import { formatGrid } from '@early-sparrow/core/grid';
 import {
   noteAsTaken,
@@ -17,9 +24,9 @@ import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature, type Compare, type Goes } from '../../state/desk.feature';
-import { pictureOf } from '../picture/picture';
-import { Following } from '../fits/following';
-import { Treating } from '../treatment/treating';
+import { pictureOf } from './picture';
+import { Following } from './following';
+import { Treating } from './treating';
 
 /** Some notes that belong together: an exception's, or all that were left as played or pinned. */
 export interface Chip {
@@ -159,7 +166,9 @@ export class Selecting {
     if (others > 0 && this.asked !== part.id) {
       this.asked = part.id;
       const them = others === 1 ? 'another version of its treatment' : `${others} other versions of its treatment`;
-      this.said.say(`This part has ${them}, made for the notes as played. Press Keep again to keep this one and drop them.`);
+      this.said.say(
+        `This part has ${them}, made for the notes as played. Press Keep again to keep this one and drop them.`,
+      );
       return;
     }
     this.asked = null;
@@ -218,14 +227,14 @@ export class Selecting {
     const up = roomInRows(group, rows, pitches);
     if (Math.round(by) === 0 && up === 0) return null;
     const moved = group.map((old): Note => {
-        const note = up === 0 ? old : { ...old, pitch: otherPitch(old.pitch, up, pitches) };
-        if (ticks === 0) return note;
-        const at = place(old);
-        const start = Math.round(at.start + by);
-        if (part.on) return { ...note, exception: { kind: 'pinned', ...at, start } };
-        const { order: _order, ...free } = note;
-        return { ...free, ...at, start, take: takeOf(old) };
-      });
+      const note = up === 0 ? old : { ...old, pitch: otherPitch(old.pitch, up, pitches) };
+      if (ticks === 0) return note;
+      const at = place(old);
+      const start = Math.round(at.start + by);
+      if (part.on) return { ...note, exception: { kind: 'pinned', ...at, start } };
+      const { order: _order, ...free } = note;
+      return { ...free, ...at, start, take: takeOf(old) };
+    });
     const name = `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(moved.length, 'note')}`;
     return { kind: 'several', name, edits: this.withSets(part, [changeNotes(name, part, moved)], moved, part.sets) };
   }

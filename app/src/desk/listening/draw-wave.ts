@@ -1,7 +1,8 @@
 import { peakBetween, type Peaks } from '@early-sparrow/core/audio';
 import { fileAt, type Part, type PartAudio, type Song } from '@early-sparrow/core/song';
-import { clipped, faint, sideLabel, type Scene } from './draw';
-import { KEYS_WIDTH } from './viewport';
+import { clipped, faint, sideLabel, type Scene } from '../kit/draw';
+import type { Frame } from '../kit/frame';
+import { KEYS_WIDTH } from '../kit/viewport';
 
 /** A sound file in the picture. */
 export interface Wave {
@@ -24,11 +25,10 @@ export function waveParts(song: Song, trackId: string): Pick<Wave, 'part' | 'aud
 }
 
 /** Sound files over the real grid lines, each pixel from its lowest to its highest sample, and their hits. */
-export function drawWaves(scene: Scene, waves: readonly Wave[]): void {
+export function drawWaves(scene: Scene, frame: Frame, waves: readonly Wave[]): void {
   const { ctx, view, colors } = scene;
-  if (view.waveHeight() === 0) return;
-  const top = view.waveTop();
-  const height = view.waveHeight();
+  const { top, height } = frame;
+  if (height === 0) return;
   ctx.fillStyle = colors.line;
   ctx.fillRect(0, top, view.width(), 1);
   ctx.fillStyle = colors.soft;
@@ -38,15 +38,15 @@ export function drawWaves(scene: Scene, waves: readonly Wave[]): void {
       ctx.fillStyle = faint(colors.raised, 0.55);
       const from = view.x(wave.part.start);
       ctx.fillRect(from, top + 1, view.x(wave.part.end) - from, height - 1);
-      drawHits(scene, wave);
-      if (wave.peaks) drawPeaks(scene, wave, wave.peaks);
+      drawHits(scene, frame, wave);
+      if (wave.peaks) drawPeaks(scene, frame, wave, wave.peaks);
     }
   });
 }
 
-function drawPeaks({ ctx, view, colors }: Scene, { part, audio }: Wave, peaks: Peaks): void {
-  const middle = view.waveTop() + view.waveHeight() / 2;
-  const half = view.waveHeight() / 2 - MARGIN;
+function drawPeaks({ ctx, view, colors }: Scene, { top, height }: Frame, { part, audio }: Wave, peaks: Peaks): void {
+  const middle = top + height / 2;
+  const half = height / 2 - MARGIN;
   const first = Math.max(KEYS_WIDTH, Math.floor(view.x(part.start)));
   const last = Math.min(view.width(), Math.ceil(view.x(part.end)));
   ctx.fillStyle = colors.soft;
@@ -59,14 +59,13 @@ function drawPeaks({ ctx, view, colors }: Scene, { part, audio }: Wave, peaks: P
 }
 
 /** A stroke where each hit is: between it and a line is what swings. From far away a mark at the top is enough. */
-function drawHits({ ctx, view, colors }: Scene, { part }: Wave): void {
+function drawHits({ ctx, view, colors }: Scene, { top, height }: Frame, { part }: Wave): void {
   const seen = part.notes.map(({ start }) => view.x(start)).filter((x) => x >= KEYS_WIDTH && x <= view.width());
   if (seen.length === 0) return;
   const apart = (seen[seen.length - 1] - seen[0]) / seen.length;
   ctx.fillStyle = colors.action;
   for (const x of seen) {
-    if (seen.length === 1 || apart >= CLOSEST)
-      ctx.fillRect(Math.round(x) - 0.5, view.waveTop() + 1, 1, view.waveHeight());
-    ctx.fillRect(Math.round(x) - 2.5, view.waveTop() + 1, 5, 3);
+    if (seen.length === 1 || apart >= CLOSEST) ctx.fillRect(Math.round(x) - 0.5, top + 1, 1, height);
+    ctx.fillRect(Math.round(x) - 2.5, top + 1, 5, 3);
   }
 }

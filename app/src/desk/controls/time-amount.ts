@@ -1,7 +1,7 @@
 import { booleanAttribute, ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { readAmount, type TypedAmount } from '@early-sparrow/core/time';
 import { AmountFrame } from './amount-frame';
-import { Treating } from './treating';
+import { Treating } from '../hand/treating';
 
 /** Longest time that can be typed, in ms: more is no correction any longer. */
 const MOST_MS = 1000;

@@ -83,6 +83,8 @@ function extent({ treated: { columns }, count, played, playedEnd, now, nowEnd }:
     lowest = Math.min(lowest, columns.pitch[i]);
     highest = Math.max(highest, columns.pitch[i]);
   }
+  // Nothing is there yet: the middle of the keyboard is shown.
+  if (count === 0) return { longest, margin, lowest: 55, highest: 79 };
   return { longest, margin, lowest, highest };
 }
 

@@ -1,7 +1,7 @@
 import { booleanAttribute, ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { readAmount } from '@early-sparrow/core/time';
 import { AmountFrame } from './amount-frame';
-import { Treating } from './treating';
+import { Treating } from '../hand/treating';
 
 /** A plain amount, such as a share in percent: a slider and a field for the same number. */
 @Component({

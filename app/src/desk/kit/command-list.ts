@@ -1,6 +1,12 @@
 import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { Commands, type Command } from './commands';
+import type { Command } from './command';
+import { Commands } from './commands';
+import { readable } from './keys';
+import { Panels } from './panels';
+
+/** Name of the list among what can be open. */
+export const COMMAND_LIST = 'commands';
 
 /** All commands with their keys, searchable; it is the sheet of shortcuts too. */
 @Component({
@@ -8,7 +14,7 @@ import { Commands, type Command } from './commands';
   imports: [A11yModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (commands.listOpen()) {
+    @if (panels.isOpen(name)) {
       <div class="veil" (click)="close()" aria-hidden="true"></div>
       <div class="sheet" role="dialog" aria-label="Commands" cdkTrapFocus [cdkTrapFocusAutoCapture]="true">
         <input
@@ -37,10 +43,10 @@ import { Commands, type Command } from './commands';
             >
               <span class="soft">{{ command.group }}</span>
               <span>{{ command.name }}</span>
-              <kbd>{{ command.shown }}</kbd>
+              <kbd>{{ shown(command) }}</kbd>
             </li>
           } @empty {
-            <li class="soft" role="option" aria-selected="false">Nothing of that name.</li>
+            <li class="soft" role="option" aria-selected="false">No command has that name.</li>
           }
         </ul>
       </div>
@@ -103,13 +109,25 @@ import { Commands, type Command } from './commands';
   `,
 })
 export class CommandList {
-  protected readonly commands = inject(Commands);
+  private readonly commands = inject(Commands);
+  protected readonly panels = inject(Panels);
+  protected readonly name = COMMAND_LIST;
   protected readonly query = signal('');
   protected readonly at = signal(0);
   protected readonly found = computed((): readonly Command[] => {
     const words = this.query().toLowerCase().split(/\s+/).filter(Boolean);
     return this.commands.all.filter((c) => words.every((w) => `${c.group} ${c.name}`.toLowerCase().includes(w)));
   });
+
+  /** A letter that is typed before the field has the focus is meant for it: it runs no command. */
+  type(letter: string): void {
+    this.search(this.query() + letter);
+  }
+
+  protected shown({ keys }: Command): string {
+    const [first] = keys;
+    return first === undefined ? '' : readable(first);
+  }
 
   protected search(text: string): void {
     this.query.set(text);
@@ -135,7 +153,7 @@ export class CommandList {
   }
 
   protected close(): void {
-    this.commands.listOpen.set(false);
+    this.panels.close(COMMAND_LIST);
     this.search('');
   }
 }

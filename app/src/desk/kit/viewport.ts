@@ -1,26 +1,29 @@
 import { computed, Injectable, signal } from '@angular/core';
+import type { Frame } from './frame';
 
 // Heights and widths of the picture's fixed parts, in px.
 
 /** The ruler: the loop's strip at its top, then bars and beats with the handles of the swing. */
 export const LOOP_HEIGHT = 14;
 export const RULER_HEIGHT = 42;
-/** The lane's head: its name, and what leans throughout. */
-export const LANE_HEAD = 22;
 export const KEYS_WIDTH = 64;
-export const HISTOGRAM_WIDTH = 56;
 
 const MIN_SCALE = 0.002;
 const MAX_SCALE = 2;
+
+/** A lane by its height in px. */
+export interface LaneSize {
+  readonly id: string;
+  height(): number;
+}
 
 /** What the roll shows: which stretch of time, which pitches, how large. Times in ticks, the rest in px. */
 @Injectable()
 export class Viewport {
   readonly width = signal(0);
   readonly height = signal(0);
-  readonly laneHeight = signal(200);
-  /** Of the strip between roll and lane that shows sound files; 0 where there are none. */
-  readonly waveHeight = signal(0);
+  /** The lanes under the roll, from the top down. */
+  readonly lanes = signal<readonly LaneSize[]>([]);
   /** Tick at the left edge of the notes. */
   readonly left = signal(0);
   /** Pixels a tick. */
@@ -35,16 +38,30 @@ export class Viewport {
   private readonly rows = computed(() => new Map(this.pitches().map((pitch, row) => [pitch, row])));
 
   readonly notesWidth = computed(() => Math.max(1, this.width() - KEYS_WIDTH));
-  readonly rollHeight = computed(() =>
-    Math.max(1, this.height() - RULER_HEIGHT - this.waveHeight() - this.laneHeight()),
-  );
-  readonly waveTop = computed(() => RULER_HEIGHT + this.rollHeight());
-  readonly laneTop = computed(() => this.waveTop() + this.waveHeight());
+  private readonly lanesHeight = computed(() => this.lanes().reduce((sum, lane) => sum + lane.height(), 0));
+  readonly rollHeight = computed(() => Math.max(1, this.height() - RULER_HEIGHT - this.lanesHeight()));
+  readonly rollBottom = computed(() => RULER_HEIGHT + this.rollHeight());
   readonly right = computed(() => this.left() + this.notesWidth() / this.scale());
 
-  /** Whether a height is in the strip of sound files. */
-  inWave(y: number): boolean {
-    return y >= this.waveTop() && y < this.laneTop();
+  /** Where a lane lies; without height where it is not there. */
+  frameOf(id: string): Frame {
+    let top = this.rollBottom();
+    for (const lane of this.lanes()) {
+      if (lane.id === id) return { top, height: lane.height() };
+      top += lane.height();
+    }
+    return { top, height: 0 };
+  }
+
+  /** Id of the lane at a height; null for the roll and what is above it. */
+  laneAt(y: number): string | null {
+    let bottom = this.rollBottom();
+    if (y < bottom) return null;
+    for (const lane of this.lanes()) {
+      bottom += lane.height();
+      if (y < bottom) return lane.id;
+    }
+    return this.lanes().at(-1)?.id ?? null;
   }
 
   x(tick: number): number {
@@ -83,6 +100,15 @@ export class Viewport {
   scrollTo(left: number): void {
     const most = this.end() - (this.notesWidth() / this.scale()) * 0.5;
     this.left.set(Math.max(-12 / this.scale(), Math.min(most, left)));
+  }
+
+  /** Brings a pitch's row into view; one that has none gets one. */
+  reveal(pitch: number): void {
+    if (!this.pitches().includes(pitch)) this.pitches.update((all) => [...all, pitch].sort((a, b) => a - b));
+    const row = this.pitches().indexOf(pitch);
+    const rows = this.rollHeight() / this.rowHeight();
+    if (row > this.topRow() - 1) this.topRow.set(row + 2);
+    else if (row < this.topRow() - rows + 2) this.topRow.set(row + rows - 2);
   }
 
   /** Shows a stretch of time. */

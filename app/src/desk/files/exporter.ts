@@ -5,7 +5,7 @@ import { fileSave } from 'browser-fs-access';
 import { writeSmf } from '@early-sparrow/core/smf';
 import { perform } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../../state/desk.feature';
-import { Following, FollowingFault } from '../fits/following';
+import { Following, FollowingFault } from '../hand/following';
 
 /** Why no file is written where following failed. */
 export const NOT_FOLLOWED =

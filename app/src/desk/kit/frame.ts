@@ -1,0 +1,5 @@
+/** A stretch of the picture's height, in px. */
+export interface Frame {
+  readonly top: number;
+  readonly height: number;
+}

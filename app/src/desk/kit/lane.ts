@@ -1,0 +1,30 @@
+import { InjectionToken, type Provider, type Type } from '@angular/core';
+import type { At, Box, Under } from './pointer';
+import type { Scene } from './draw';
+import type { Frame } from './frame';
+
+/** A strip under the roll, along the same time: offsets, sound files, velocities. */
+export interface Lane {
+  readonly id: string;
+  readonly name: string;
+  /** Lanes with a lower one lie above. */
+  readonly order: number;
+  /** In px; 0 while it has nothing to show. */
+  height(): number;
+  draw(scene: Scene, frame: Frame): void;
+  /** Reads every signal that its drawing depends on. */
+  depends(): void;
+  /** What is under a place in it; null where nothing is. */
+  under(at: At, frame: Frame): Under | null;
+  /** Ids of the notes whose marks lie in a rectangle. */
+  inside(box: Box, frame: Frame): readonly number[];
+  /** What lies over its upper edge. */
+  readonly head?: Type<unknown>;
+}
+
+/** The lanes that rooms of the desk contribute. */
+export const LANES = new InjectionToken<readonly Lane[]>('lanes');
+
+export function provideLane(lane: Type<Lane>): Provider[] {
+  return [lane, { provide: LANES, multi: true, useExisting: lane }];
+}

@@ -1,0 +1,53 @@
+import { InjectionToken, type Type, type Provider } from '@angular/core';
+
+/** A place in the picture in px, with what else the pointer says. */
+export type At = Pick<PointerEvent, 'offsetX' | 'offsetY' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey' | 'button'>;
+
+/** A rectangle in the picture, in px. */
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly w: number;
+  readonly h: number;
+}
+
+/** What the pointer is doing since it was pressed: it can be followed, let go, or taken back. */
+export interface Gesture {
+  readonly kind: string;
+  move(at: At): void;
+  drop(at: At): void;
+  cancel(): void;
+}
+
+/** What is under the pointer, and what can be done with it. */
+export interface Under {
+  /** The shape of the pointer: it tells what pressing does. */
+  readonly cursor: string;
+  /** What pressing does, in a sentence, where that needs saying. */
+  readonly hint?: string;
+  /** Index of the note in the part at hand that it is. */
+  readonly note?: number;
+  /** Pressed and moved. */
+  readonly press?: (at: At) => Gesture;
+  /** Pressed and let go. */
+  readonly click?: (at: At) => void;
+  /** Pressed twice. */
+  readonly double?: (at: At) => void;
+}
+
+/** Tells what is under a place of the picture; null where it is not its matter. */
+export interface PointerSource {
+  /** Sources with a lower one are asked first. */
+  readonly order: number;
+  under(at: At): Under | null;
+}
+
+/** The gestures that rooms of the desk contribute. */
+export const POINTER = new InjectionToken<readonly PointerSource[]>('pointer');
+
+/** In which order sources are asked: what goes everywhere, the ruler, the keys, lanes, notes, and what is empty. */
+export const ORDER = { everywhere: 0, ruler: 1, keys: 2, lanes: 3, notes: 4, empty: 5 } as const;
+
+export function providePointer(source: Type<PointerSource>): Provider[] {
+  return [source, { provide: POINTER, multi: true, useExisting: source }];
+}

@@ -1,0 +1,24 @@
+import { InjectionToken, type FactoryProvider, type Type } from '@angular/core';
+
+/** What opens over the picture, under the head, or at the foot of the desk. */
+export interface Strip {
+  readonly id: string;
+  readonly place: 'head' | 'picture' | 'foot';
+  /** Strips with a lower one lie above. */
+  readonly order: number;
+  /** Whether it is there; one that is always there decides by itself what it shows. */
+  isOpen(): boolean;
+  /** Its component; one that is large is fetched when it is first opened. */
+  readonly component: Type<unknown> | (() => Promise<Type<unknown>>);
+  /** Whether `component` fetches it. */
+  readonly lazy?: boolean;
+}
+
+/** The strips that rooms of the desk contribute. */
+export const STRIPS = new InjectionToken<readonly Strip[]>('strips');
+
+export function provideStrip(make: () => Strip): FactoryProvider {
+  return { provide: STRIPS, multi: true, useFactory: make };
+}
+
+export const always = (): boolean => true;

@@ -1,0 +1,25 @@
+import { inject, Injectable } from '@angular/core';
+import { ORDER, type At, type Gesture, type PointerSource, type Under } from '../kit/pointer';
+import { RULER_HEIGHT, Viewport } from '../kit/viewport';
+
+/** With Alt, or the middle button, the picture itself is moved. */
+@Injectable()
+export class PanGesture implements PointerSource {
+  readonly order = ORDER.everywhere;
+  private readonly view = inject(Viewport);
+
+  under(at: At): Under | null {
+    const pans = at.button === 1 || (at.altKey && at.offsetY >= RULER_HEIGHT);
+    return pans ? { cursor: 'grab', press: (from) => this.pan(from) } : null;
+  }
+
+  pan(from: At): Gesture {
+    let { offsetX: x, offsetY: y } = from;
+    const inRoll = y < this.view.rollBottom();
+    const move = (at: At) => {
+      this.view.scroll(x - at.offsetX, inRoll ? y - at.offsetY : 0);
+      ({ offsetX: x, offsetY: y } = at);
+    };
+    return { kind: 'pan', move, drop: move, cancel: () => undefined };
+  }
+}

@@ -1,0 +1,38 @@
+import { inject, type Provider } from '@angular/core';
+import { Feedback } from '../kit/feedback';
+import { command, provideCommands } from '../kit/command';
+import { provideLane } from '../kit/lane';
+import { providePointer } from '../kit/pointer';
+import { BoxGesture } from './box-gesture';
+import { Gestures } from './gestures';
+import { KeysGesture } from './keys-gesture';
+import { LanesGesture } from './lanes-gesture';
+import { NoteGesture } from './note-gesture';
+import { OffsetLane } from './offset-lane';
+import { PanGesture } from './pan-gesture';
+import { Reaching } from './reaching';
+import { Showing } from './showing';
+import { SwingGesture } from './swing-gesture';
+
+/** The roll with its ruler and lanes, and what the pointer does there. */
+export const pictureRoom: Provider[] = [
+  Feedback,
+  Gestures,
+  Reaching,
+  Showing,
+  providePointer(PanGesture),
+  providePointer(SwingGesture),
+  providePointer(KeysGesture),
+  providePointer(LanesGesture),
+  providePointer(NoteGesture),
+  providePointer(BoxGesture),
+  provideLane(OffsetLane),
+  provideCommands(() => {
+    const showing = inject(Showing);
+    return [
+      command('Show', 'Show everything', ['v'], () => showing.everything()),
+      command('Show', 'Show the selection', ['Shift+v'], () => showing.selection()),
+      command('Show', 'Show the loop', ['Alt+v'], () => showing.loop()),
+    ];
+  }),
+];
