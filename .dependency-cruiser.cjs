@@ -19,6 +19,23 @@ const order = [
   'audio',
 ];
 
+/** The rooms of the desk: one may use those before it, never those after it. */
+const desk = (name) => `^app/src/desk/${name}/`;
+const rooms = [
+  'kit',
+  'hand',
+  'files',
+  'controls',
+  'tempo',
+  'fits',
+  'listening',
+  'picture',
+  'tracks',
+  'treatment',
+  'recording',
+  'report',
+];
+
 module.exports = {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
@@ -54,6 +71,17 @@ module.exports = {
       from: { path: '^app/src' },
       to: { path: '^(cli|server|bench|tools|e2e)/' },
     },
+    ...rooms.slice(0, -1).map((name, i) => ({
+      name: `desk-order-${name}`,
+      severity: 'error',
+      from: { path: desk(name) },
+      to: {
+        path: rooms
+          .slice(i + 1)
+          .map(desk)
+          .join('|'),
+      },
+    })),
     // Inside the core, a folder may use those before it in the order, never those after it.
     ...order.slice(0, -1).map((name, i) => ({
       name: `core-order-${name}`,

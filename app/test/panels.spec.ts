@@ -12,7 +12,7 @@ import { HumanizeStage } from '../src/desk/treatment/humanize-stage';
 import { LengthsStage } from '../src/desk/treatment/lengths-stage';
 import { Lifter } from '../src/desk/treatment/lifter';
 import { QuantizeStage } from '../src/desk/treatment/quantize-stage';
-import { Resting } from '../src/desk/treatment/resting';
+import { Resting } from '../src/desk/controls/resting';
 import { Selecting } from '../src/desk/hand/selecting';
 import { TimingChip } from '../src/desk/tracks/timing-chip';
 import { Treating } from '../src/desk/hand/treating';

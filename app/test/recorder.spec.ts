@@ -7,6 +7,7 @@ import type { Song } from '@early-sparrow/core/song';
 import { note, song } from '../../core/test/build';
 import { Said } from '../src/common/said';
 import { Recorder } from '../src/desk/recording/recorder';
+import { Recordings } from '../src/desk/recording/recordings';
 import { Inputs } from '../src/input/inputs';
 import type { Heard, InputSource } from '../src/input/source';
 import { WebMidi } from '../src/input/web-midi';
@@ -100,6 +101,7 @@ describe('the recorder', () => {
       providers: [
         provideDeskStore(),
         Recorder,
+        Recordings,
         { provide: Player, useValue: player },
         { provide: PlayedStore, useValue: played },
       ],

@@ -38,7 +38,7 @@ import { Viewport } from './kit/viewport';
 import { AudioImport } from './listening/audio-import';
 import { BlindTest } from './listening/blind-test';
 import { listeningRoom, SOUND } from './listening/room';
-import { Transport } from './listening/transport';
+import { Transport } from './transport';
 import { Overview } from './picture/overview';
 import { pictureRoom } from './picture/room';
 import { Showing } from './picture/showing';

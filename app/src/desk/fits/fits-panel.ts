@@ -3,7 +3,7 @@ import type { Analysis, Fit } from '@early-sparrow/core/insight';
 import type { Part, Treatment } from '@early-sparrow/core/song';
 import { shortMs } from '../../common/format';
 import { Analyst } from './analyst';
-import { Resting } from '../treatment/resting';
+import { Resting } from '../controls/resting';
 import { merge, Treating, type Retreat } from '../hand/treating';
 
 /** What fits: grids ranked, each with how well and why; resting on one shows it, pressing takes it. */

@@ -1,37 +1,26 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { filter, firstValueFrom, timeout } from 'rxjs';
-import { isProblem, type Edit, type Step } from '@early-sparrow/core/edit';
 import {
-  playedIn,
-  playedOutside,
-  playedOver,
   practise,
-  recordedEdit,
-  trackLike,
   type MidiBytes,
-  type Pass,
-  type Passing,
   type PlayedMessage,
   type PlayedNote,
   type PracticeMessage,
-  type Recorded,
-  type Recording,
-  type Round,
 } from '@early-sparrow/core/record';
 import { scoreOf } from '@early-sparrow/core/sound';
-import { counted, DEFAULT_TREATMENT, meterOf, tempoOf, timeOf, type Song, type Track } from '@early-sparrow/core/song';
-import { correctedTrack, treatmentLines } from '@early-sparrow/core/treatment';
+import { counted, meterOf, noteCount, tempoOf, type Song } from '@early-sparrow/core/song';
+import { correctedTrack } from '@early-sparrow/core/treatment';
 import { Said } from '../../common/said';
 import { Inputs } from '../../input/inputs';
 import { PracticeSource } from '../../input/practice-source';
 import { Player } from '../../sound/player';
-import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { HandingOver } from '../../state/handing-over';
 import { PlayedStore, type Plan, type Unfinished } from '../../storage/played-store';
 import { LiveTake } from './live-take';
 import { Passes } from './passes';
+import { Recordings, type Done } from './recordings';
 
 /** Where what is played goes. */
 export type Into = 'new' | 'add' | 'replace';
@@ -45,7 +34,6 @@ const HAND_OVER = 6000;
 @Injectable()
 export class Recorder implements OnDestroy {
   private readonly store = inject(Store);
-  private readonly changes = inject(Changes);
   private readonly player = inject(Player);
   private readonly inputs = inject(Inputs);
   private readonly kept = inject(PlayedStore);
@@ -54,7 +42,7 @@ export class Recorder implements OnDestroy {
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   private readonly role = this.store.selectSignal(deskFeature.selectRole);
   private readonly writing = this.store.selectSignal(deskFeature.selectWriting);
-  private readonly history = this.store.selectSignal(deskFeature.selectHistory);
+  private readonly recordings = inject(Recordings);
   private readonly track = this.store.selectSignal(deskFeature.selectTrack);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
 
@@ -71,9 +59,6 @@ export class Recorder implements OnDestroy {
   readonly outside = signal<readonly PlayedNote[]>([]);
   /** How the last recording went, until what lay outside of it is brought in. */
   private last: Plan | null = null;
-
-  /** The track that the last recording went into. */
-  private made: string | null = null;
 
   private plan: Plan | null = null;
   private began = '';
@@ -211,10 +196,9 @@ export class Recorder implements OnDestroy {
     this.liveTake.clear();
     const passes = this.passes.end(tempoOf(song).toMs(this.player.position()));
     void this.write(plan);
-    const done = this.put(plan, passes, this.began);
-    const how = passing(plan, song, this.songTrack(plan.track), this.lines(song));
-    const early = playedIn([beforeIt(this.recent)], { ...how, begin: null, loopEnd: null, punch: null });
-    this.outside.set([...early.flatMap((r) => r.notes), ...playedOutside(passes, how)]);
+    const outside = this.recordings.outside(plan, passes, this.recent);
+    const done = this.recordings.put(plan, passes, this.began);
+    this.outside.set(outside);
     this.recent = [];
     this.tell(done);
     if (done === 'refused') return;
@@ -225,14 +209,8 @@ export class Recorder implements OnDestroy {
   /** Brings in what was heard around the last recording. */
   fetchOutside(): void {
     const plan = this.last;
-    const song = this.song();
-    const part = this.part();
     const notes = this.outside();
-    if (!plan || !song || notes.length === 0) return;
-    const fits = plan.track === this.track()?.id || this.track()?.id === this.made;
-    const into = fits && part ? { track: this.track()!.id, into: part.id } : { track: null, into: null };
-    const whole: Plan = { ...plan, ...into, replace: false, loop: null, punch: null, from: notes[0].start };
-    if (this.bring(whole, [{ notes, events: [] }], [], 'record') === 'done') this.outside.set([]);
+    if (plan && notes.length > 0 && this.recordings.add(plan, notes) === 'done') this.outside.set([]);
   }
 
   /** Recordings whose tab was closed on the way, or could not write, are put into the song. */
@@ -246,7 +224,9 @@ export class Recorder implements OnDestroy {
       if (this.recording() && began === this.began) continue;
       const before = this.count();
       // One whose step was written before its messages were forgotten is in the song already.
-      const done = this.isIn(began) ? 'done' : this.put(plan, passesOf(plan, messages, this.song()), began);
+      const done = this.recordings.has(began)
+        ? 'done'
+        : this.recordings.put(plan, this.recordings.passesOf(plan, messages), began);
       if (done === 'refused') continue;
       count += Math.max(0, this.count() - before);
       this.unsafe.push({ song: id, began });
@@ -338,71 +318,8 @@ export class Recorder implements OnDestroy {
     for (const { song, began } of this.unsafe.splice(0)) void this.kept.clear(song, began).catch(() => undefined);
   }
 
-  private put(plan: Plan, passes: readonly Pass[], began: string): Done {
-    const song = this.song();
-    if (!song) return 'refused';
-    const how = passing(plan, song, this.songTrack(plan.track), this.lines(song));
-    return this.bring(plan, playedIn(passes, how), plan.replace ? playedOver(passes, how) : [], stepName(began));
-  }
-
-  /** Puts rounds into the song where the plan says, or into a track of their own where that has no room. */
-  private bring(plan: Plan, rounds: readonly Round[], replace: Recording['replace'], how: string): Done {
-    const song = this.song();
-    if (!song) return 'refused';
-    const step = this.step(song, plan, rounds, replace);
-    if (step === null) return 'nothing';
-    const fits = !isProblem(step);
-    if (!fits && plan.track === null) return this.changes.make(step, how) ? 'refused' : 'done';
-    // Nothing that was played is lost: a track of its own takes it in any case.
-    const own = fits ? step : this.step(song, { ...plan, track: null, into: null }, rounds, []);
-    if (own === null || isProblem(own)) return 'nothing';
-    if (this.changes.make(own.edit, how, { track: own.track, part: own.part, set: null, selection: [] }))
-      return 'refused';
-    this.made = own.track;
-    if (!fits) this.said.say(`${step.problem} What was played is in a track of its own.`);
-    return 'done';
-  }
-  private step(
-    song: Song,
-    plan: Plan,
-    rounds: readonly Round[],
-    replace: Recording['replace'],
-  ): Recorded | { problem: string } | null {
-    const track = this.songTrack(plan.track) ?? trackLike(song, freeName(song), this.songTrack(plan.like));
-    const meter = meterOf(song);
-    const starts = rounds.flatMap((r) => r.notes.map((n) => n.start));
-    const border = plan.loop ?? plan.punch ?? { from: plan.from, to: plan.from + 1 };
-    const from = starts.reduce((least, start) => Math.min(least, start + HAIR * song.ppq), border.from);
-    const to = starts.reduce((most, start) => Math.max(most, start + 1), border.to);
-    return recordedEdit(song, rounds, {
-      track,
-      into: track.parts.find((p) => p.id === plan.into) ?? null,
-      replace,
-      treatment: plan.correct ? (this.part()?.treatment ?? null) : null,
-      name: `Record ${track.name}`,
-      from: meter.barStartAt(from),
-      to: Math.max(meter.nextBarStart(Math.max(0, Math.ceil(to) - 1)), meter.nextBarStart(from)),
-    });
-  }
-
-  /** Whether a recording is a step of the song. */
-  private isIn(began: string): boolean {
-    const history = this.history();
-    const is = ({ edit }: Step) => (edit as Edit).how === stepName(began);
-    return history !== null && (history.undo.some(is) || history.redo.some(is));
-  }
-
-  private songTrack(id: string | null): Track | null {
-    return this.song()?.tracks.find((t) => t.id === id) ?? null;
-  }
-
   private count(): number {
-    return this.song()?.tracks.reduce((n, t) => n + t.parts.reduce((m, p) => m + p.notes.length, 0), 0) ?? 0;
-  }
-
-  /** The lines that are played to: those of the part at hand. */
-  private lines(song: Song): Passing['lines'] {
-    return treatmentLines((this.part()?.treatment ?? DEFAULT_TREATMENT).quantize, timeOf(song));
+    return this.song()?.tracks.reduce((n, t) => n + noteCount(t), 0) ?? 0;
   }
 
   /** The song stands still: where recording begins. Behind a punch range nothing could be played into it. */
@@ -426,49 +343,4 @@ export class Recorder implements OnDestroy {
     const { from, to } = this.player.loop();
     return to > from ? { from, to } : null;
   }
-}
-
-/** What became of a recording. */
-type Done = 'done' | 'nothing' | 'refused';
-
-/** A first note may lie so far before its bar, in quarter notes, and still be meant for it. */
-const HAIR = 0.25;
-
-/** How the step of a recording is told, so that it is known again. */
-function stepName(began: string): string {
-  return `record ${began}`;
-}
-
-function passing(plan: Plan, song: Song, track: Track | null, lines: Passing['lines']): Passing {
-  const tempo = tempoOf(song);
-  const { loop, punch } = plan;
-  const like = song.tracks.find((t) => t.id === plan.like);
-  return {
-    tempo,
-    lines,
-    latency: plan.latency,
-    begin: loop ? tempo.toMs(loop.from) : null,
-    loopEnd: loop ? tempo.toMs(loop.to) : null,
-    channel: (track ?? like)?.channel ?? (track?.parts[0] ?? like?.parts[0])?.notes[0]?.channel ?? null,
-    punch: punch ? { from: tempo.toMs(punch.from), to: tempo.toMs(punch.to) } : null,
-  };
-}
-
-/** What was played before recording began. */
-function beforeIt(messages: readonly PlayedMessage[]): Pass {
-  return { messages, from: messages.at(0)?.ms ?? 0, stopped: messages.at(-1)?.ms ?? 0, round: 0 };
-}
-
-/** The passes of a recording that was cut off, as far as its messages tell them. */
-function passesOf(plan: Plan, messages: readonly PlayedMessage[], song: Song | null): Pass[] {
-  const from = song ? tempoOf(song).toMs(plan.from) : 0;
-  return Passes.of(from, messages, plan.latency);
-}
-
-/** A name for a track that no other has. */
-function freeName(song: Song): string {
-  const names = new Set(song.tracks.map((t) => t.name));
-  let n = 1;
-  while (names.has(`Recording ${n}`)) n++;
-  return `Recording ${n}`;
 }

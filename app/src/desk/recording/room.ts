@@ -6,6 +6,7 @@ import { always, provideStrip } from '../kit/strip';
 import { Calibrator } from './calibrator';
 import { LiveOverlay } from './live-overlay';
 import { Recorder } from './recorder';
+import { Recordings } from './recordings';
 import { RecordingStrip } from './recording-strip';
 import { Taking } from './taking';
 import { TakesBar } from './takes-bar';
@@ -16,6 +17,7 @@ export const INPUT = 'input';
 /** Recording, its input and latency, and takes. */
 export const recordingRoom: Provider[] = [
   Recorder,
+  Recordings,
   Calibrator,
   Taking,
   provideOverlay(LiveOverlay),

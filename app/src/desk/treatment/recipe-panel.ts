@@ -6,7 +6,7 @@ import { from } from 'rxjs';
 import { applyRecipe, BUILT_IN_RECIPES, recipeFromJson, recipeToJson, type Recipe } from '@early-sparrow/core/recipe';
 import { RecipeStore } from '../../storage/recipe-store';
 import { Analyst } from '../fits/analyst';
-import { Resting } from './resting';
+import { Resting } from '../controls/resting';
 import { Treating, type Retreat } from '../hand/treating';
 
 /** Saved treatments: resting on one shows it, pressing applies it; own ones are saved, renamed, exported, deleted. */

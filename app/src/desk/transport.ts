@@ -1,17 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { meterOf, tempoOf } from '@early-sparrow/core/song';
-import { counted, minutes } from '../../common/format';
-import { Icon } from '../../common/icon';
-import { Said } from '../../common/said';
-import { Player } from '../../sound/player';
-import { deskFeature } from '../../state/desk.feature';
-import { TempoFitting } from '../tempo/tempo-fitting';
-import { Panels } from '../kit/panels';
-import { ListeningSettings } from '../../sound/listening-settings';
-import { Looping } from './looping';
-import { Narrowing } from './narrowing';
-import { Recorder } from '../recording/recorder';
+import { counted, minutes } from '../common/format';
+import { Icon } from '../common/icon';
+import { Said } from '../common/said';
+import { Player } from '../sound/player';
+import { deskFeature } from '../state/desk.feature';
+import { TempoFitting } from './tempo/tempo-fitting';
+import { Panels } from './kit/panels';
+import { ListeningSettings } from '../sound/listening-settings';
+import { Looping } from './listening/looping';
+import { Narrowing } from './listening/narrowing';
+import { Recorder } from './recording/recorder';
 
 /** The foot of the desk: play, stop, where we are, loop and click. */
 @Component({
