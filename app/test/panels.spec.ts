@@ -8,6 +8,7 @@ import type { Note, Part, Song } from '@early-sparrow/core/song';
 import { note, part, song, type Stages } from '../../core/test/build';
 import { Analyst } from '../src/desk/fits/analyst';
 import { FitsPanel } from '../src/desk/fits/fits-panel';
+import { Leans } from '../src/desk/fits/leans';
 import { HumanizeStage } from '../src/desk/treatment/humanize-stage';
 import { LengthsStage } from '../src/desk/treatment/lengths-stage';
 import { Lifter } from '../src/desk/treatment/lifter';
@@ -49,7 +50,7 @@ const now = () => TestBed.inject(Treating).song() as Song;
 
 function open(s: Song): Store {
   TestBed.configureTestingModule({
-    providers: [provideDeskStore(), Treating, Selecting, Lifter, { provide: Analyst, useClass: ReadyAnalyst }],
+    providers: [provideDeskStore(), Treating, Selecting, Lifter, Leans, { provide: Analyst, useClass: ReadyAnalyst }],
   });
   const store = TestBed.inject(Store);
   store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(s) }));

@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { Store } from '@ngrx/store';
-import { referenceEdit } from '@early-sparrow/core/audio';
+import { soundFileEdit } from '@early-sparrow/core/audio';
 import { doEdit, isProblem, startHistory, undo, type Edit } from '@early-sparrow/core/edit';
 import type { Song } from '@early-sparrow/core/song';
 import { firstValueFrom, from } from 'rxjs';
@@ -69,7 +69,7 @@ describe('songs in the browser', () => {
     await files.keep({ song: id, file: otherId, name: 'other.wav', bytes: other });
     const heard = { name: 'Loop', file: loopId, ms: 1000, hits: [] };
     const history = startHistory(base);
-    const done = doEdit(history, referenceEdit(base, heard, { bar: 1, bars: 1, fitting: 'own' }));
+    const done = doEdit(history, soundFileEdit(base, heard, { bar: 1, bars: 1, fitting: 'own' }));
     if (isProblem(done)) throw new Error(done.problem);
     const has = async (file: string) => (await files.read(id, file)) !== undefined;
     await files.sweep(id, done);

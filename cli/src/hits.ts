@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { barsOf, findHits, readWav, referenceEdit, WavError, type Recording } from '@early-sparrow/core/audio';
+import { barsOf, findHits, readWav, soundFileEdit, WavError, type Recording } from '@early-sparrow/core/audio';
 import { applyEdit, isProblem } from '@early-sparrow/core/edit';
 import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
 import { newSong } from '@early-sparrow/core/song';
@@ -34,7 +34,7 @@ export function hitsFile(name: string, bytes: Uint8Array, flags: HitsFlags): Hit
   const bars = flags.bars === undefined ? barsOf(length, empty) : readWhole(flags.bars, 1, 512, 'bars');
   if (hits.length === 0) throw new UsageError(`Nothing is struck in ${name}.`);
   const heard = { name: 'Hits', file: createHash('sha256').update(bytes).digest('hex'), ms: length, hits };
-  const done = applyEdit(empty, referenceEdit(empty, heard, { bar: 1, bars, fitting: 'set' }));
+  const done = applyEdit(empty, soundFileEdit(empty, heard, { bar: 1, bars, fitting: 'set' }));
   if (isProblem(done)) throw new UsageError(`${name}: ${done.problem}`);
   const bpm = (bars * 4 * 60_000) / length;
   return {

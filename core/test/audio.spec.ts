@@ -6,7 +6,7 @@ import {
   peakBetween,
   peaksOf,
   readWav,
-  referenceEdit,
+  soundFileEdit,
   riseNear,
   speedOf,
   tempoFor,
@@ -45,7 +45,7 @@ function broughtIn(samples: Float32Array) {
   const hits = findHits(samples, LOOP_RATE);
   const done = applyEdit(
     song,
-    referenceEdit(song, loop(hits), { bar: 1, bars: barsOf(LOOP_LENGTH, song), fitting: 'fit' }),
+    soundFileEdit(song, loop(hits), { bar: 1, bars: barsOf(LOOP_LENGTH, song), fitting: 'fit' }),
   );
   if (isProblem(done)) throw new Error(done.problem);
   const [part] = done.song.tracks[0].parts;
@@ -125,7 +125,7 @@ describe('how a sound is drawn', () => {
 describe('a reference', () => {
   const hits = [0, 500, 1250, 3999].map((ms) => ({ ms, strength: 1 }));
   const brought = (song: Song, fitting: Fitting, bar: number, bars: number): Song =>
-    apply(song, referenceEdit(song, loop(hits), { bar, bars, fitting }));
+    apply(song, soundFileEdit(song, loop(hits), { bar, bars, fitting }));
   const apply = (song: Song, edit: Edit): Song => {
     const done = applyEdit(song, edit);
     if (isProblem(done)) throw new Error(done.problem);

@@ -131,6 +131,15 @@ import { Exporter } from './files/exporter';
       display: none;
     }
     @media (max-width: 1000px) {
+      :host {
+        grid-template-columns: auto minmax(110px, 1fr) auto auto auto;
+        gap: 8px;
+      }
+      /* What is rare is in the list of commands; the name of the song is not to go for it. */
+      .title .soft,
+      .wide {
+        display: none;
+      }
       .drawer {
         display: inline-block;
         color: var(--action);

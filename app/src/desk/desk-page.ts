@@ -48,7 +48,8 @@ import { recordingRoom } from './recording/room';
 import { reportRoom } from './report/room';
 import { tempoRoom } from './tempo/room';
 import { TrackList } from './tracks/track-list';
-import { DRAWER, treatmentRoom } from './treatment/room';
+import { DRAWER } from './treatment/names';
+import { treatmentRoom } from './treatment/room';
 import { TreatmentPanel } from './treatment/treatment-panel';
 
 /** The key that is held to hear the other side; by its place. */

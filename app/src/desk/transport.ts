@@ -3,6 +3,7 @@ import { Store } from '@ngrx/store';
 import { meterOf, tempoOf } from '@early-sparrow/core/song';
 import { counted, minutes } from '../common/format';
 import { Icon } from '../common/icon';
+import { Inputs } from '../input/inputs';
 import { Said } from '../common/said';
 import { Player } from '../sound/player';
 import { deskFeature } from '../state/desk.feature';
@@ -88,6 +89,16 @@ import { Recorder } from './recording/recorder';
     >
       Sound
     </button>
+    @if (lettersPlay()) {
+      <button
+        class="word"
+        aria-pressed="true"
+        title="Letters play notes while the computer keyboard is listened to. Click to give them back to the commands"
+        (click)="inputs.open.set(false)"
+      >
+        Letters play notes
+      </button>
+    }
     @if (trouble(); as text) {
       <span class="trouble" role="status" [title]="text.why">{{ text.short }}</span>
     }
@@ -218,6 +229,8 @@ export class Transport {
   protected readonly panels = inject(Panels);
   protected readonly said = inject(Said);
   protected readonly fitting = inject(TempoFitting);
+  protected readonly inputs = inject(Inputs);
+  protected readonly lettersPlay = computed(() => this.inputs.open() && this.inputs.chosen() === 'keys');
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
 
   protected readonly place = computed(() => {

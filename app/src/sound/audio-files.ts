@@ -19,12 +19,15 @@ export interface OpenedFile {
   readonly peaks: Peaks;
 }
 
+/** A worker that draws nothing any more is ended after so many ms. */
+const IDLE_MS = 10_000;
+
 /** The sound files that the open song plays along: fetched, decoded, drawn, and brought to the engine. */
 @Injectable({ providedIn: 'root' })
 export class AudioFiles {
   private readonly store = inject(Store);
   private readonly files = inject(FileStore);
-  private readonly link = new WorkerLink<AudioApi>(audioWorker);
+  private readonly link = new WorkerLink<AudioApi>(audioWorker, IDLE_MS);
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly device = signal<SoundDevice | null>(null);

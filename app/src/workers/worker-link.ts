@@ -24,8 +24,13 @@ export class WorkerLink<Api> {
   private worker: Worker | null = null;
   private api: Remote<Api> | null = null;
   private last: Promise<unknown> = Promise.resolve();
+  private idle: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(private readonly start: () => Worker) {}
+  /** @param idleMs a worker that is asked nothing for so long is ended, where it keeps nothing for the next question */
+  constructor(
+    private readonly start: () => Worker,
+    private readonly idleMs: number | null = null,
+  ) {}
 
   /** @throws WorkerFault, Cancelled, or what the worker throws */
   ask<Answer>(
@@ -39,6 +44,7 @@ export class WorkerLink<Api> {
 
   /** Ends the worker; a further question starts another. */
   end(): void {
+    clearTimeout(this.idle);
     this.worker?.terminate();
     this.worker = null;
     this.api = null;
@@ -49,6 +55,7 @@ export class WorkerLink<Api> {
     { signal, told }: AskOptions,
   ): Promise<Answer> {
     if (signal?.aborted) throw new Cancelled();
+    clearTimeout(this.idle);
     const worker = (this.worker ??= this.start());
     const api = (this.api ??= wrap<Api>(worker));
     let give: (reason: Error) => void = () => undefined;
@@ -71,6 +78,7 @@ export class WorkerLink<Api> {
       open = false;
       worker.removeEventListener('error', broken);
       signal?.removeEventListener('abort', cancelled);
+      if (this.idleMs !== null) this.idle = setTimeout(() => this.end(), this.idleMs);
     }
   }
 }

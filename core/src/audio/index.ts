@@ -1,4 +1,4 @@
 export * from './onsets';
 export * from './peaks';
-export * from './reference';
+export * from './sound-file';
 export * from './wav-read';

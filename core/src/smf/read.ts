@@ -18,7 +18,7 @@ import {
 } from '../song';
 import type { MeterMap } from '../time';
 import { layOut } from './chunks';
-import { conductor } from './conductor';
+import { timeTrack } from './time-track';
 import { readDivision } from './division';
 import { checkReasonable } from './limits';
 import type { SmfNotice } from './problem';
@@ -49,7 +49,7 @@ export function readSmf(bytes: Uint8Array, name: string): ImportedSong {
   for (const track of sources) for (const notice of track.notices) notices.push(notice);
   if (division.notice) notices.push(division.notice);
   if (layout.format > 1) notices.push(formatNotice(layout.format));
-  const { tempo, meter } = conductor(sources, division, notices);
+  const { tempo, meter } = timeTrack(sources, division, notices);
   const { factor } = division;
   const scaled = <T extends { readonly tick: number }>(at: T): T => ({ ...at, tick: at.tick * factor });
   const base = {

@@ -65,7 +65,7 @@ function placeInFile(song: Song, performance: Performance): FileTrack[] {
     placeTrack(file.placed, track, performance[i], named);
     file.end = Math.max(file.end, track.origin?.end ?? 0);
   });
-  placeConductor(files[0].placed, song);
+  placeTimes(files[0].placed, song);
   return files;
 }
 
@@ -78,7 +78,7 @@ function placeAnew(song: Song, performance: Performance): FileTrack[] {
     placeTrack(file.placed, track, performance[i], track.name !== trackTitle(track.setup, undefined, -1));
     files.push(file);
   });
-  placeConductor(files[0].placed, song);
+  placeTimes(files[0].placed, song);
   return files;
 }
 
@@ -166,7 +166,7 @@ function strayTest(
   };
 }
 
-function placeConductor(placed: Placed[], song: Song): void {
+function placeTimes(placed: Placed[], song: Song): void {
   const place = (tick: number, order: number | undefined, meta: number, data: Uint8Array) =>
     placed.push({ tick, rank: RANK.stayed, order: order ?? -1, event: { type: 'meta', tick, meta, data } });
   for (const { tick, order, usPerQuarter: us } of song.tempo) {

@@ -1,5 +1,5 @@
 import { MeterMap, TempoMap } from '../time';
-import type { Note, Take } from './note';
+import type { FirstPlace, Note } from './note';
 import type { Part, Song, Track } from './song';
 
 /** Remembers what was built from a list, for as long as the list and the ticks of a quarter note stay. */
@@ -31,7 +31,7 @@ export function byPlace(a: Note, b: Note): number {
 }
 
 /** A note's place as first recorded, imported or drawn. */
-export function takeOf(note: Note): Take {
+export function takeOf(note: Note): FirstPlace {
   if (note.take) return note.take;
   const { start, length, velocity, order, unended } = note;
   return { start, length, velocity, ...(order ? { order } : {}), ...(unended ? { unended } : {}) };

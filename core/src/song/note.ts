@@ -15,7 +15,7 @@ const TakeSchema = z.object({
   order: NoteOrderSchema.optional(),
   unended: z.literal(true).optional(),
 });
-export type Take = Readonly<z.infer<typeof TakeSchema>>;
+export type FirstPlace = Readonly<z.infer<typeof TakeSchema>>;
 
 /** How a note leaves its part's treatment. */
 const ExceptionSchema = z.discriminatedUnion('kind', [

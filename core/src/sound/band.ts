@@ -18,8 +18,8 @@ export interface Sampler {
   render(left: Float32Array, right: Float32Array, from: number, count: number): void;
 }
 
-/** One channel of a track. */
-interface Lane {
+/** One channel of a track, and what plays it. */
+interface Seat {
   readonly slot: Slot;
   /** Of the sampler. */
   readonly channel: number;
@@ -64,7 +64,7 @@ const RELEASE_SECONDS = 0.08;
  * and adds everything up. Peaks that go too high turn everything down for a moment, at once and without delay.
  */
 export class Band implements Players {
-  private readonly lanes = new Map<string, Lane[]>();
+  private readonly seats = new Map<string, Seat[]>();
   private readonly mixes = new Map<string, MixTrack>();
   private readonly tickVoice: TickVoice;
   private readonly tapes: Tapes;
@@ -89,18 +89,18 @@ export class Band implements Players {
     this.sampler = sampler;
     this.free = [];
     this.channels = 0;
-    for (const [id, lanes] of this.lanes)
-      this.lanes.set(
+    for (const [id, seats] of this.seats)
+      this.seats.set(
         id,
-        lanes.map((l) => this.lane(l.slot)),
+        seats.map((l) => this.seat(l.slot)),
       );
     this.mixAll();
   }
 
   /** Some sounds came to the sampler: what was played by small voices for want of them is its from now on. */
   soundsChanged(): void {
-    for (const lanes of this.lanes.values()) {
-      for (const lane of lanes) if (!lane.sampled && this.isSampled(lane)) this.open(lane);
+    for (const seats of this.seats.values()) {
+      for (const seat of seats) if (!seat.sampled && this.isSampled(seat)) this.open(seat);
     }
     this.mixAll();
   }
@@ -112,17 +112,17 @@ export class Band implements Players {
 
   setTrack(id: string, score: ScoreTrack | null): void {
     this.tapes.setTrack(id, score?.strips ?? []);
-    const old = this.lanes.get(id) ?? [];
+    const old = this.seats.get(id) ?? [];
     if (!score) {
-      for (const lane of old) this.close(lane);
-      this.lanes.delete(id);
+      for (const seat of old) this.close(seat);
+      this.seats.delete(id);
       return;
     }
     const same = (a: Slot, b: Slot) => a.channel === b.channel && a.kind === b.kind && a.program === b.program;
     // What sounds on goes on, on its own channel.
-    const lanes = score.slots.map((slot, i) => (old.at(i) && same(old[i].slot, slot) ? old[i] : this.lane(slot)));
-    for (const lane of old) if (!lanes.includes(lane)) this.close(lane);
-    this.lanes.set(id, lanes);
+    const seats = score.slots.map((slot, i) => (old.at(i) && same(old[i].slot, slot) ? old[i] : this.seat(slot)));
+    for (const seat of old) if (!seats.includes(seat)) this.close(seat);
+    this.seats.set(id, seats);
     this.mixTrack(id);
   }
 
@@ -132,56 +132,56 @@ export class Band implements Players {
   }
 
   noteOn(track: string, slot: number, pitch: number, velocity: number): void {
-    const lane = this.lanes.get(track)?.[slot];
-    if (!lane) return;
-    const loud = lane.soft ? Math.max(1, Math.round(velocity * SOFTER)) : velocity;
-    if (lane.caught.delete(pitch)) this.letGo(lane, pitch);
-    lane.keys.add(pitch);
-    if (lane.sampled) this.sampler!.message(lane.channel, 0x90, pitch, loud);
-    else lane.voices.push({ voice: smallVoice(lane.slot.kind, pitch, loud, this.rate), damped: false });
+    const seat = this.seats.get(track)?.[slot];
+    if (!seat) return;
+    const loud = seat.soft ? Math.max(1, Math.round(velocity * SOFTER)) : velocity;
+    if (seat.caught.delete(pitch)) this.letGo(seat, pitch);
+    seat.keys.add(pitch);
+    if (seat.sampled) this.sampler!.message(seat.channel, 0x90, pitch, loud);
+    else seat.voices.push({ voice: smallVoice(seat.slot.kind, pitch, loud, this.rate), damped: false });
   }
 
   noteOff(track: string, slot: number, pitch: number): void {
-    const lane = this.lanes.get(track)?.[slot];
-    if (!lane) return;
-    lane.keys.delete(pitch);
-    if (!lane.caught.has(pitch)) this.letGo(lane, pitch);
+    const seat = this.seats.get(track)?.[slot];
+    if (!seat) return;
+    seat.keys.delete(pitch);
+    if (!seat.caught.has(pitch)) this.letGo(seat, pitch);
   }
 
-  private letGo(lane: Lane, pitch: number): void {
-    if (lane.sampled) this.sampler!.message(lane.channel, 0x80, pitch, 64);
+  private letGo(seat: Seat, pitch: number): void {
+    if (seat.sampled) this.sampler!.message(seat.channel, 0x80, pitch, 64);
     // The last one that was struck and not yet let go.
-    const held = lane.voices.findLast(({ voice, damped }) => voice.pitch === pitch && !damped);
+    const held = seat.voices.findLast(({ voice, damped }) => voice.pitch === pitch && !damped);
     if (!held) return;
     held.damped = true;
-    if (!lane.damper) held.voice.release();
+    if (!seat.damper) held.voice.release();
   }
 
   message(track: string, slot: number, status: number, first: number, second: number): void {
-    const lane = this.lanes.get(track)?.[slot];
-    if (!lane) return;
+    const seat = this.seats.get(track)?.[slot];
+    if (!seat) return;
     if (status === 0xc0) {
-      lane.program = first;
-      lane.sampled = this.isSampled(lane);
+      seat.program = first;
+      seat.sampled = this.isSampled(seat);
     }
     if (status === 0xb0 && first === SOSTENUTO) {
-      this.sostenuto(lane, second >= 64);
+      this.sostenuto(seat, second >= 64);
       return;
     }
-    if (lane.sampled) this.sampler!.message(lane.channel, status, first, second);
-    if (status === 0xb0) control(lane, first, second);
-    else if (status === 0xe0) lane.bend = 2 ** ((BEND_RANGE * ((first | (second << 7)) - 8192)) / 8192 / 12);
+    if (seat.sampled) this.sampler!.message(seat.channel, status, first, second);
+    if (status === 0xb0) control(seat, first, second);
+    else if (status === 0xe0) seat.bend = 2 ** ((BEND_RANGE * ((first | (second << 7)) - 8192)) / 8192 / 12);
   }
 
   /** It holds the keys that are down when it goes down, and no others. */
-  private sostenuto(lane: Lane, down: boolean): void {
+  private sostenuto(seat: Seat, down: boolean): void {
     if (down) {
-      if (lane.caught.size === 0) for (const pitch of lane.keys) lane.caught.add(pitch);
+      if (seat.caught.size === 0) for (const pitch of seat.keys) seat.caught.add(pitch);
       return;
     }
-    const caught = [...lane.caught];
-    lane.caught.clear();
-    for (const pitch of caught) if (!lane.keys.has(pitch)) this.letGo(lane, pitch);
+    const caught = [...seat.caught];
+    seat.caught.clear();
+    for (const pitch of caught) if (!seat.keys.has(pitch)) this.letGo(seat, pitch);
   }
 
   tick(kind: TickKind): void {
@@ -191,20 +191,20 @@ export class Band implements Players {
   silence(): void {
     this.tickVoice.silence();
     this.sampler?.silence();
-    for (const lanes of this.lanes.values()) {
-      for (const lane of lanes) {
-        lane.keys.clear();
-        lane.caught.clear();
-        for (const { voice } of lane.voices) voice.cut();
+    for (const seats of this.seats.values()) {
+      for (const seat of seats) {
+        seat.keys.clear();
+        seat.caught.clear();
+        for (const { voice } of seat.voices) voice.cut();
         // A pedal that was down holds nothing that is played next.
-        if (lane.damper && lane.sampled) this.sampler!.message(lane.channel, 0xb0, DAMPER, 0);
-        lane.damper = false;
+        if (seat.damper && seat.sampled) this.sampler!.message(seat.channel, 0xb0, DAMPER, 0);
+        seat.damper = false;
       }
     }
   }
 
   reset(track: string): void {
-    for (const lane of this.lanes.get(track) ?? []) this.open(lane);
+    for (const seat of this.seats.get(track) ?? []) this.open(seat);
     this.mixTrack(track);
   }
 
@@ -220,8 +220,8 @@ export class Band implements Players {
     right.fill(0, from, from + count);
     this.sampler?.render(left, right, from, count);
     if (this.mono.length < count) this.mono = new Float32Array(count);
-    for (const [id, lanes] of this.lanes) {
-      for (const lane of lanes) if (lane.voices.length > 0) this.renderSmall(id, lane, left, right, from, count);
+    for (const [id, seats] of this.seats) {
+      for (const seat of seats) if (seat.voices.length > 0) this.renderSmall(id, seat, left, right, from, count);
     }
     this.tapes.render(left, right, from, count, ms, msPerFrame, (track) => this.mixes.get(track));
     this.tickVoice.render(left, right, from, count, this.tickGain);
@@ -230,7 +230,7 @@ export class Band implements Players {
 
   private renderSmall(
     id: string,
-    lane: Lane,
+    seat: Seat,
     left: Float32Array,
     right: Float32Array,
     from: number,
@@ -238,8 +238,8 @@ export class Band implements Players {
   ): void {
     const { mono } = this;
     mono.fill(0, 0, count);
-    const level = lane.volume ** 2 * lane.expression ** 2;
-    lane.voices = lane.voices.filter(({ voice }) => voice.render(mono, 0, count, level, lane.bend));
+    const level = seat.volume ** 2 * seat.expression ** 2;
+    seat.voices = seat.voices.filter(({ voice }) => voice.render(mono, 0, count, level, seat.bend));
     const { gain, pan } = this.mixes.get(id) ?? { gain: 1, pan: 0 };
     // Equal power, and as loud as it was made in the middle.
     const angle = ((pan + 1) * Math.PI) / 4;
@@ -263,9 +263,9 @@ export class Band implements Players {
     this.turnedDown = down;
   }
 
-  private lane(slot: Slot): Lane {
+  private seat(slot: Slot): Seat {
     const channel = this.free.pop() ?? this.channels++;
-    const lane: Lane = {
+    const seat: Seat = {
       slot,
       channel,
       program: slot.program,
@@ -279,36 +279,36 @@ export class Band implements Players {
       caught: new Set(),
       voices: [],
     };
-    this.open(lane);
-    return lane;
+    this.open(seat);
+    return seat;
   }
 
-  private close(lane: Lane): void {
-    for (const { voice } of lane.voices) voice.cut();
-    if (lane.sampled) this.sampler!.message(lane.channel, 0xb0, ALL_SOUND_OFF, 0);
-    this.free.push(lane.channel);
+  private close(seat: Seat): void {
+    for (const { voice } of seat.voices) voice.cut();
+    if (seat.sampled) this.sampler!.message(seat.channel, 0xb0, ALL_SOUND_OFF, 0);
+    this.free.push(seat.channel);
   }
 
-  private open(lane: Lane): void {
-    lane.program = lane.slot.program;
-    lane.sampled = this.isSampled(lane);
-    control(lane, RESET, 0);
-    lane.volume = DEFAULT_VOLUME;
-    if (lane.sampled) this.sampler!.reset(lane.channel, lane.program, lane.slot.kind === 'drums');
+  private open(seat: Seat): void {
+    seat.program = seat.slot.program;
+    seat.sampled = this.isSampled(seat);
+    control(seat, RESET, 0);
+    seat.volume = DEFAULT_VOLUME;
+    if (seat.sampled) this.sampler!.reset(seat.channel, seat.program, seat.slot.kind === 'drums');
   }
 
-  private isSampled({ slot, program }: Lane): boolean {
+  private isSampled({ slot, program }: Seat): boolean {
     return slot.kind !== 'plain' && this.sampler !== null && this.sampler.has(program, slot.kind === 'drums');
   }
 
   private mixAll(): void {
-    for (const id of this.lanes.keys()) this.mixTrack(id);
+    for (const id of this.seats.keys()) this.mixTrack(id);
   }
 
   private mixTrack(id: string): void {
     const mix = this.mixes.get(id);
     if (!mix) return;
-    for (const lane of this.lanes.get(id) ?? []) if (lane.sampled) this.sampler!.mix(lane.channel, mix.gain, mix.pan);
+    for (const seat of this.seats.get(id) ?? []) if (seat.sampled) this.sampler!.mix(seat.channel, mix.gain, mix.pan);
   }
 }
 
@@ -316,19 +316,19 @@ export class Band implements Players {
 const DEFAULT_VOLUME = 1;
 const FULL = 100;
 
-function control(lane: Lane, controller: number, value: number): void {
-  if (controller === VOLUME) lane.volume = value / FULL;
-  else if (controller === EXPRESSION) lane.expression = value / 127;
+function control(seat: Seat, controller: number, value: number): void {
+  if (controller === VOLUME) seat.volume = value / FULL;
+  else if (controller === EXPRESSION) seat.expression = value / 127;
   else if (controller === DAMPER) {
     // Half of the pedal's way is down (MIDI 1.0: 0 to 63 off, 64 to 127 on).
-    lane.damper = value >= 64;
-    if (!lane.damper) for (const { voice, damped } of lane.voices) if (damped) voice.release();
-  } else if (controller === SOFT) lane.soft = value >= 64;
+    seat.damper = value >= 64;
+    if (!seat.damper) for (const { voice, damped } of seat.voices) if (damped) voice.release();
+  } else if (controller === SOFT) seat.soft = value >= 64;
   else if (controller === RESET) {
-    lane.soft = false;
-    lane.caught.clear();
-    lane.expression = 1;
-    lane.bend = 1;
-    control(lane, DAMPER, 0);
+    seat.soft = false;
+    seat.caught.clear();
+    seat.expression = 1;
+    seat.bend = 1;
+    control(seat, DAMPER, 0);
   }
 }

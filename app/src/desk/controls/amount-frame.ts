@@ -231,8 +231,9 @@ export class AmountFrame {
         field.select();
       });
     } else if (event.key === 'Enter') {
+      // What was written is done: the desk's keys work again.
       this.type(field.value);
-      setTimeout(() => field.select());
+      if (this.problem() === null) field.blur();
     } else if (event.key === 'Escape') {
       field.value = this.text();
       this.problem.set(null);

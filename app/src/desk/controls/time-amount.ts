@@ -39,8 +39,12 @@ export class TimeAmountControl {
   readonly step = input(1);
   /** Whether a share of half the gap between lines can be typed too. */
   readonly limits = input(false, { transform: booleanAttribute });
+  /** Whether it can be without a limit. */
+  readonly unlimited = input(false, { transform: booleanAttribute });
   readonly moved = output<TypedAmount>();
   readonly done = output<TypedAmount>();
+  /** It is to be without a limit. */
+  readonly cleared = output<void>();
 
   protected readonly value = computed(() => {
     const amount = this.amount();
@@ -67,9 +71,19 @@ export class TimeAmountControl {
   });
 
   protected readonly take = (text: string): string | null => {
-    if (this.amount() === null && /^no( limit)?$/i.test(text.trim())) return null;
+    if (this.unlimited() && /^no(ne| limit)?$/i.test(text.trim())) {
+      if (this.amount() !== null) this.cleared.emit();
+      return null;
+    }
     const typed = readAmount(text, this.unit(), this.treating.ppq());
-    const examples = `12 ms, 1/64, 30 t${this.limits() ? ' or 40 %' : ''}`;
+    const each = [
+      '12 ms',
+      '1/64',
+      '30 t',
+      ...(this.limits() ? ['40 %'] : []),
+      ...(this.unlimited() ? ['no limit'] : []),
+    ];
+    const examples = `${each.slice(0, -1).join(', ')} or ${each.at(-1)}`;
     if (!typed || (typed.unit === 'percent' && !this.limits())) return `Write a time such as ${examples}.`;
     const most = typed.unit === 'percent' ? 100 : MOST_MS;
     const size = typed.unit === 'percent' ? typed.value : this.treating.inMs({ value: typed.value, unit: typed.unit });

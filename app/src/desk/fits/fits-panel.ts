@@ -3,6 +3,7 @@ import type { Analysis, Fit } from '@early-sparrow/core/insight';
 import type { Part, Treatment } from '@early-sparrow/core/song';
 import { shortMs } from '../../common/format';
 import { Analyst } from './analyst';
+import { Leans } from './leans';
 import { Resting } from '../controls/resting';
 import { merge, Treating, type Retreat } from '../hand/treating';
 
@@ -109,7 +110,7 @@ import { merge, Treating, type Retreat } from '../hand/treating';
     li button,
     .own {
       display: grid;
-      grid-template-columns: 96px 1fr 56px;
+      grid-template-columns: minmax(96px, max-content) minmax(12px, 1fr) 56px;
       align-items: center;
       gap: 8px;
       width: 100%;
@@ -173,6 +174,7 @@ import { merge, Treating, type Retreat } from '../hand/treating';
 export class FitsPanel {
   protected readonly analyst = inject(Analyst);
   protected readonly treating = inject(Treating);
+  private readonly leans = inject(Leans);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   protected readonly ms = shortMs;
   private readonly shown = signal<Fit | null>(null);
@@ -264,10 +266,10 @@ export class FitsPanel {
     this.element.querySelector<HTMLElement>('li button, .offer button')?.focus();
   }
 
-  /** The lag that a treatment leaves to be taken away; null for none. */
+  /** The lag that a treatment leaves to be removed; null for none, and where nothing leans any more. */
   private open(t: Treatment, analysis: Analysis | null): number | null {
     const value = lagOf(analysis);
-    if (value === null) return null;
+    if (value === null || this.leans.isDealtWith()) return null;
     const done = t.lag.on ? this.treating.inMs(t.lag.amount) : 0;
     return t.lag.on && Math.abs(done - value) < 1 ? null : value;
   }

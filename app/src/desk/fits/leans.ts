@@ -33,6 +33,15 @@ export class Leans {
     return leanMs;
   });
 
+  /** Whether the part at hand does not lean any more under its treatment, though it was played with a lag. */
+  isDealtWith(): boolean {
+    const song = this.treating.song();
+    const part = this.treating.part();
+    if (!song || !part?.on || this.setId() !== null || this.treating.parts().length > 1) return false;
+    const { quantize } = part.treatment;
+    return quantize.on && Math.abs(pictureOf(part, song).nowMs) < LEAST_MS;
+  }
+
   /** Takes the part's lean away, on top of a lag that is taken away already. */
   takeFromPart(): void {
     const ms = this.part();

@@ -175,7 +175,7 @@ export class Messages {
     const verb = merged.length === 1 ? 'merges' : 'merge';
     return {
       key: `merge.${part.id}.${lines}`,
-      text: `${countedFirst(merged.length, 'chord')} ${verb} with the one before on ${lines}.`,
+      text: `${countedFirst(merged.length, 'chord')} ${verb} with the one before on ${lines}${lines.endsWith('.') ? '' : '.'}`,
       ids,
       way: better ? `Try ${better.text}` : null,
       act: better ? () => this.quantizeTo(better) : null,

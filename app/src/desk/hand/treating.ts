@@ -2,6 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Edit } from '@early-sparrow/core/edit';
 import type { Grid } from '@early-sparrow/core/grid';
+import { median } from '@early-sparrow/core/maths';
 import { timeOf, DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
 import { describeTicks, type TimeAmount, type TypedAmount } from '@early-sparrow/core/time';
 import { referencePlaces, reportPart, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
@@ -76,6 +77,23 @@ export class Treating {
     const song = this.shownSong();
     const part = this.shownPart();
     return song && part ? reportPart(part, song) : null;
+  });
+  /** How far the typical note moves that the panel is about, in ms: pinned notes and other own settings count for nothing. */
+  readonly typicalMove = computed((): number => {
+    const song = this.shownSong();
+    const part = this.shownPart();
+    const set = this.set()?.id ?? null;
+    if (!song || !part) return 0;
+    const { groups, columns, start } = treatPart(part, song);
+    const group = groups.find((g) => g.set === set);
+    const { tempo } = timeOf(song);
+    const count = group ? (group.members?.length ?? columns.count) : 0;
+    const moves: number[] = [];
+    for (let k = 0; k < count; k++) {
+      const i = group?.members?.[k] ?? k;
+      if (start[i] !== columns.start[i]) moves.push(Math.abs(tempo.between(columns.start[i], start[i])));
+    }
+    return moves.length > 0 ? median(Float64Array.from(moves)) : 0;
   });
   /** The chords of what is at hand, with their lines, as they are set. */
   readonly chords = computed(() => {

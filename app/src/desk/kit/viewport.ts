@@ -8,6 +8,8 @@ export const LOOP_HEIGHT = 14;
 export const RULER_HEIGHT = 42;
 export const KEYS_WIDTH = 64;
 
+/** Beside what is shown, in px. */
+const ROOM = 12;
 const MIN_SCALE = 0.002;
 const MAX_SCALE = 2;
 
@@ -115,6 +117,12 @@ export class Viewport {
   fitTime(from: number, to: number): void {
     this.scale.set(Math.min(MAX_SCALE, this.notesWidth() / Math.max(1, to - from)));
     this.scrollTo(from - 12 / this.scale());
+  }
+
+  /** Shows a stretch of time whole, with a little room on both sides. */
+  fitWhole(from: number, to: number): void {
+    this.scale.set(Math.min(MAX_SCALE, Math.max(1, this.notesWidth() - 2 * ROOM) / Math.max(1, to - from)));
+    this.left.set(from - ROOM / this.scale());
   }
 
   /** Gives rows to the pitches and fits those between two of them into the height; rows are `tallest` px at most. */

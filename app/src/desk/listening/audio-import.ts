@@ -1,9 +1,9 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { fileOpen } from 'browser-fs-access';
 import {
   barsOf,
-  referenceEdit,
+  soundFileEdit,
   speedOf,
   tempoFor,
   type Fitting,
@@ -48,7 +48,7 @@ export const AUDIO_FILES = {
 
 /** Brings sound files in: they play along, and their hits can be measured, lifted and lined up with like any track. */
 @Injectable()
-export class AudioImport {
+export class AudioImport implements OnDestroy {
   private readonly store = inject(Store);
   private readonly changes = inject(Changes);
   private readonly said = inject(Said);
@@ -74,6 +74,10 @@ export class AudioImport {
   async open(): Promise<void> {
     const file = await fileOpen(AUDIO_FILES).catch(() => null);
     if (file) await this.listen(file);
+  }
+
+  ngOnDestroy(): void {
+    this.link.end();
   }
 
   cancel(): void {
@@ -111,7 +115,7 @@ export class AudioImport {
     const kept = await this.files.keep(heard.opened).finally(() => this.keeping.set(false));
     const song = this.song();
     if (!song) return;
-    const edit = referenceEdit(song, { ...heard, file: heard.opened.id }, heard);
+    const edit = soundFileEdit(song, { ...heard, file: heard.opened.id }, heard);
     const before = new Set(song.tracks.map((t) => t.id));
     if (this.changes.make(edit, 'bring in')) return;
     const track = this.song()?.tracks.find((t) => !before.has(t.id));

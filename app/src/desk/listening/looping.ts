@@ -1,6 +1,6 @@
-import { computed, inject, Injectable } from '@angular/core';
+import { computed, effect, inject, Injectable, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { meterOf } from '@early-sparrow/core/song';
+import { meterOf, partsOf, tempoOf, type Song } from '@early-sparrow/core/song';
 import { factsOf } from '@early-sparrow/core/treatment';
 import { Player, type Span } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
@@ -16,6 +16,26 @@ export class Looping {
   private readonly selecting = inject(Selecting);
   private readonly view = inject(Viewport);
   private readonly song = inject(Store).selectSignal(deskFeature.selectSong);
+
+  constructor() {
+    // Where a tempo was fitted, and every note sounds where it did, so do the loop and the playhead.
+    let before: Song | null = null;
+    effect(() => {
+      const song = this.song();
+      const was = before;
+      before = song;
+      if (song && was) untracked(() => this.follow(was, song));
+    });
+  }
+
+  private follow(was: Song, song: Song): void {
+    const [from, to] = [tempoOf(was), tempoOf(song)];
+    if (from === to || !keepsSeconds(was, song)) return;
+    const at = (tick: number) => Math.max(0, Math.round(to.toTick(from.toMs(tick))));
+    const loop = this.player.loop();
+    if (loop.to > loop.from) this.player.loop.set({ from: at(loop.from), to: at(loop.to) });
+    if (!this.player.playing()) this.player.position.set(at(this.player.position()));
+  }
 
   /** The range in words: `bars 3–6` where it is whole bars, else from one beat to another. */
   readonly text = computed(() => {
@@ -115,4 +135,18 @@ export class Looping {
     if (right - to > (meter.nextBarStart(to) - to) / 2 || to <= from) to = meter.nextBarStart(to);
     return { from, to };
   }
+}
+
+/** Whether the parts that both songs have sound where they did, though they lie at other ticks. */
+function keepsSeconds(was: Song, song: Song): boolean {
+  const starts = new Map([...partsOf(was)].map(({ part }) => [part.id, part.end]));
+  const [from, to] = [tempoOf(was), tempoOf(song)];
+  let moved = false;
+  for (const { part } of partsOf(song)) {
+    const end = starts.get(part.id);
+    if (end === undefined) continue;
+    if (Math.abs(from.toMs(end) - to.toMs(part.end)) > 2) return false;
+    moved ||= end !== part.end;
+  }
+  return moved || was.ppq !== song.ppq;
 }

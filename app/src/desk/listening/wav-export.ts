@@ -1,4 +1,4 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
 import {
   clickOf,
@@ -39,7 +39,7 @@ const LONGEST = 3600;
 
 /** Renders the open song into WAV files, in a worker. */
 @Injectable()
-export class WavExport {
+export class WavExport implements OnDestroy {
   private readonly store = inject(Store);
   private readonly player = inject(Player);
   private readonly bank = inject(Bank);
@@ -54,6 +54,10 @@ export class WavExport {
 
   /** Share that is done; null while nothing is rendered. */
   readonly progress = signal<number | null>(null);
+
+  ngOnDestroy(): void {
+    this.link.end();
+  }
 
   cancel(): void {
     this.asked?.abort();

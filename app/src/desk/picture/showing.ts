@@ -20,7 +20,7 @@ export class Showing {
     const song = this.treating.song();
     const part = this.treating.part();
     if (!song || !part) return;
-    this.view.fitTime(0, songEnd(song));
+    this.view.fitWhole(0, songEnd(song));
     const { lowest, highest } = pictureOf(part, song);
     this.view.fitPitches(this.view.pitches(), lowest, highest, 20);
   }

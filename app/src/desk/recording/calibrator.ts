@@ -41,6 +41,7 @@ export class Calibrator {
       this.said.say('The browser gives no sound. Check its sound settings and try again.');
       return;
     }
+    const open = this.inputs.open();
     this.inputs.open.set(true);
     this.taps.set([]);
     const tap: Heard = (bytes, at) => {
@@ -66,11 +67,14 @@ export class Calibrator {
       unlisten();
       unpractise();
       clearTimeout(timer);
+      // Letters are commands again, if they were before.
+      this.inputs.open.set(open);
     };
   }
 
   cancel(): void {
     this.stopListening();
+    this.stopListening = () => undefined;
     this.player.stopClicks();
     this.taps.set(null);
   }

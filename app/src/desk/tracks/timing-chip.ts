@@ -35,12 +35,19 @@ interface Tendency {
   `,
   styles: `
     :host {
+      display: flex;
+      min-width: 0;
       font-size: 13px;
       white-space: nowrap;
+    }
+    /* What became of it stays in sight; what it was gives way. */
+    :host > span:first-child {
+      min-width: 0;
       overflow: hidden;
       text-overflow: ellipsis;
     }
     .now {
+      flex: none;
       margin-left: 4px;
       color: var(--soft);
     }

@@ -172,7 +172,7 @@ export class QuantizeStage {
 
   /** What the strength means for the typical chord, in ms. */
   protected readonly strengthText = computed(() => {
-    const move = this.treating.report()?.typicalMoveMs ?? 0;
+    const move = this.treating.typicalMove();
     return move > 0 ? `moves ${move.toFixed(1)} ms` : '';
   });
   protected readonly swingText = computed(() => {

@@ -3,10 +3,7 @@ import { command, provideCommands } from '../kit/command';
 import { Panels } from '../kit/panels';
 import { GridKeys } from './grid-keys';
 import { Lifter } from './lifter';
-
-/** Names of what opens here. */
-export const RECIPES = 'recipes';
-export const DRAWER = 'treatment';
+import { DRAWER, RECIPES } from './names';
 
 /** The treatment panel with its stages, recipes and versions. */
 export const treatmentRoom: Provider[] = [

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject } from '@angular/core';
 import { MatMenuModule } from '@angular/material/menu';
 import { counted, countedFirst, shortMs } from '../../common/format';
 import { Panels } from '../kit/panels';
@@ -9,6 +9,7 @@ import { LengthsStage } from './lengths-stage';
 import { PushStage } from './push-stage';
 import { QuantizeStage } from './quantize-stage';
 import { RecipePanel } from './recipe-panel';
+import { RECIPES } from './names';
 import { Selecting } from '../hand/selecting';
 import { Treating } from '../hand/treating';
 import { VelocityStage } from './velocity-stage';
@@ -76,7 +77,7 @@ import { Versions } from './versions';
           }
         </div>
         @if (panels.isOpen(recipes)) {
-          <es-recipe-panel (closed)="closeRecipes()" />
+          <es-recipe-panel (closed)="panels.close(recipes)" />
         }
         @if (selecting.count() > 0) {
           <div class="chips selection">
@@ -193,8 +194,22 @@ export class TreatmentPanel {
   protected readonly treating = inject(Treating);
   protected readonly selecting = inject(Selecting);
   protected readonly panels = inject(Panels);
-  protected readonly recipes = 'recipes';
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  protected readonly recipes = RECIPES;
+
+  constructor() {
+    // The recipes go with the focus in them: it goes to what opened them.
+    let was = false;
+    effect(() => {
+      const is = this.panels.isOpen(RECIPES);
+      const lost = document.activeElement?.closest('es-recipe-panel, body > *') ?? null;
+      if (was && !is && (lost === null || lost.matches('es-recipe-panel'))) {
+        this.element.querySelector<HTMLElement>('.recipes')?.focus();
+      }
+      was = is;
+    });
+  }
+
 
   protected readonly who = computed(() => {
     const set = this.treating.set();
@@ -223,11 +238,6 @@ export class TreatmentPanel {
     this.selecting.wholePart();
   }
 
-  protected closeRecipes(): void {
-    this.panels.close(this.recipes);
-    this.element.querySelector<HTMLElement>('.recipes')?.focus();
-  }
-
   /** "388 of 412 notes move, typically 7 ms, at most 29 ms. No merges." */
   protected readonly summary = computed(() => {
     const r = this.treating.report();
@@ -244,6 +254,10 @@ export class TreatmentPanel {
       r.merges === 0 ? 'No merges.' : `${countedFirst(r.merges, 'chord')} ${r.merges === 1 ? 'merges' : 'merge'}.`;
     const doubles = r.doubles - r.dropped;
     const more = [
+      r.resized > 0 ? `${countedFirst(r.resized, 'length')} ${r.resized === 1 ? 'changes' : 'change'}.` : '',
+      r.reweighted > 0
+        ? `${countedFirst(r.reweighted, 'velocity', 'velocities')} ${r.reweighted === 1 ? 'changes' : 'change'}.`
+        : '',
       doubles > 0 ? `${countedFirst(doubles, 'note')} ${doubles === 1 ? 'doubles' : 'double'} another.` : '',
       r.dropped > 0 ? `${countedFirst(r.dropped, 'double')} dropped.` : '',
       r.held > 0
@@ -257,5 +271,5 @@ export class TreatmentPanel {
 }
 
 function ms(value: number): string {
-  return `${shortMs(value)} ms`;
+  return `${shortMs(value)}\u00a0ms`;
 }

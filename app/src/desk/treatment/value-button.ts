@@ -17,6 +17,8 @@ import { ChangeDetectionStrategy, Component, input } from '@angular/core';
       color: var(--action);
       border-bottom: 2px solid color-mix(in srgb, var(--action) 55%, transparent);
       cursor: pointer;
+      /* A number never parts from its unit. */
+      white-space: nowrap;
     }
     :host([aria-expanded='true']),
     :host(:hover) {

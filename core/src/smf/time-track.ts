@@ -11,7 +11,7 @@ export type Conductor = Pick<Song, 'tempo' | 'meter'>;
  * other tracks say of them is kept as their own events, which count for nothing. A file that counts in seconds has
  * one tempo, and none of its own is kept: written in beats it would come alive.
  */
-export function conductor(tracks: readonly ReadTrack[], division: Division, notices: SmfNotice[]): Conductor {
+export function timeTrack(tracks: readonly ReadTrack[], division: Division, notices: SmfNotice[]): Conductor {
   const first = tracks[0];
   const inSeconds = division.usPerQuarter !== null;
   const tempoFrom = first.tempo.length > 0 ? 0 : tracks.findIndex((t) => t.tempo.length > 0);

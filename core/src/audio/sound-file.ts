@@ -74,7 +74,7 @@ function spanOf(song: Song, bar: number, bars: number): { from: Ticks; to: Ticks
  * loud as it is strong: so its swing and its groove can be measured, seen against the lines, lifted, lined up with, and
  * its hits put right by hand, as those of any other track.
  */
-export function referenceEdit(song: Song, heard: Heard, placing: Placing): Edit {
+export function soundFileEdit(song: Song, heard: Heard, placing: Placing): Edit {
   const name = `Bring in ${heard.name}`;
   const { from, to } = spanOf(song, placing.bar, placing.bars);
   const anchors = placing.fitting === 'own' ? ownSpeed(song, from, heard.ms) : spread(from, to, heard.ms);
