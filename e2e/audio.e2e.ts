@@ -26,7 +26,7 @@ const LOOP = drumLoop(0.625).samples;
 async function bringIn(page: Page): Promise<void> {
   await page.keyboard.press('m');
   const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Bring in an audio file …' }).click();
+  await page.getByRole('button', { name: 'Import a sound file …' }).click();
   const buffer = Buffer.from(writeWav(LOOP, LOOP, LOOP_RATE, 16));
   await (await chooser).setFiles({ name: 'harbour loop.wav', mimeType: 'audio/wav', buffer });
   await expect(page.getByText(/harbour loop: 4.00 s, 3\d hits/)).toBeVisible();
@@ -40,7 +40,7 @@ async function hitsIn(page: Page): Promise<number[]> {
 /** The whole song as the application writes it into a WAV file. */
 async function written(page: Page): Promise<Recording> {
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Write', exact: true }).click();
+  await page.getByRole('button', { name: 'Export WAV', exact: true }).click();
   return readWav(readFileSync(await (await download).path()));
 }
 
@@ -107,7 +107,7 @@ test('an audio file sets the tempo of the song, and its hits are put right by ha
   expect(again.length).toBe(found.length);
   expect(Math.abs(again[3] - found[3])).toBeLessThanOrEqual(4);
   await page.mouse.dblclick(x + 1, y);
-  await expect(page.getByText('There is a hit already.')).toBeVisible();
+  await expect(page.getByText('There is a hit here already.')).toBeVisible();
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
   await expect(page.getByText('120.0 BPM').first()).toBeVisible();
   await expect(page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name: 'harbour loop' })).toHaveCount(0);
@@ -151,8 +151,8 @@ test('an audio file that is dropped onto the song is listened to', async ({ page
   await listened(page);
   await dropFiles(page, [path]);
   await expect(page.getByText(/harbour loop: 4.00 s, 3\d hits/)).toBeVisible();
-  await page.getByRole('button', { name: 'Leave it' }).click();
-  await expect(page.getByRole('button', { name: 'Bring in an audio file …' })).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByRole('button', { name: 'Import a sound file …' })).toBeVisible();
 });
 
 test('a file that is no sound is refused with a sentence', async ({ page }) => {
@@ -161,9 +161,9 @@ test('a file that is no sound is refused with a sentence', async ({ page }) => {
   await listened(page);
   await page.keyboard.press('m');
   const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Bring in an audio file …' }).click();
+  await page.getByRole('button', { name: 'Import a sound file …' }).click();
   await (
     await chooser
   ).setFiles({ name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('Dear harbour master') });
-  await expect(page.getByText(/letter.wav is no sound file that this browser knows/)).toBeVisible();
+  await expect(page.getByText(/letter.wav is not a sound file that this browser can read/)).toBeVisible();
 });

@@ -86,8 +86,8 @@ test.describe('every control of the treatment is in the file, by pointer and by 
     await driveAll(page, [amount('Lag', 20, '-12 ms'), amount('Earlier · later', -8, '30 t')]);
     await typeAmount(page, 'Lag', '24 ms');
     await driveAll(page, [
-      press('Take away a steady lag', 'switch'),
-      press('Put back: Take away a steady lag', 'button', 'Enter'),
+      press('Remove a steady lag', 'switch'),
+      press('Put back: Remove a steady lag', 'button', 'Enter'),
       press('Treatment of the part', 'switch'),
     ]);
   });

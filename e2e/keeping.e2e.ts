@@ -34,10 +34,10 @@ test('a song open in two tabs is written by one, followed by the other, and hand
   // What cannot be done there is said, and nothing of it happens.
   await strength(other);
   await setStrength(other, 61);
-  await expect(other.getByText('which writes it. Take it over')).toBeVisible();
+  await expect(other.getByText('Choose “Edit here”')).toBeVisible();
   await expect(sentence(other, 37)).toBeVisible();
 
-  await other.getByRole('button', { name: 'Take it over' }).click();
+  await other.getByRole('button', { name: 'Edit here' }).click();
   await expect(other.getByText('This song is open in another tab')).toHaveCount(0);
   await expect(page.getByText('This song is open in another tab')).toBeVisible();
   await setStrength(other, 62);
@@ -63,9 +63,9 @@ test('a song deleted in another tab is told to be, and is kept again with one pr
   await list.getByRole('menuitem', { name: /Delete/ }).click();
   await strength(page);
   await setStrength(page, 41);
-  await expect(page.getByText('It is only here now.')).toBeVisible();
+  await expect(page.getByText('This tab has the only copy.')).toBeVisible();
   await expect(page.getByText('saved', { exact: true })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Keep it again' }).click();
+  await page.getByRole('button', { name: 'Save it again' }).click();
   await reload(page);
   await expect(sentence(page, 41)).toBeVisible();
 });

@@ -156,12 +156,12 @@ test('after something is gone the focus is near', async ({ page }) => {
   await openDemo(page);
   await listened(page);
   const fits = page.locator('es-fits-panel');
-  await tabTo(page, fits.getByRole('button', { name: 'Take it away' }));
+  await tabTo(page, fits.getByRole('button', { name: 'Remove' }));
   await page.keyboard.press('Enter');
   await expect(fits.locator('li button').first()).toBeFocused();
-  await tabTo(page, page.getByRole('button', { name: 'Put back: Take away a steady lag' }));
+  await tabTo(page, page.getByRole('button', { name: 'Put back: Remove a steady lag' }));
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('switch', { name: 'Take away a steady lag' })).toBeFocused();
+  await expect(page.getByRole('switch', { name: 'Remove a steady lag' })).toBeFocused();
   await page.keyboard.press('Control+a');
   await page.keyboard.press('Escape');
   await tabTo(page, rollOf(page));

@@ -12,7 +12,7 @@ async function rest(page: Page, on: ReturnType<Page['locator']>): Promise<void> 
   await on.hover();
   const box = await on.boundingBox();
   if (box) await page.mouse.move(box.x + 40, box.y + box.height / 2, { steps: 4 });
-  await expect(page.getByText('Only shown')).toBeVisible();
+  await expect(page.getByText('Preview')).toBeVisible();
 }
 
 test.describe('what is only shown reaches nothing but the picture and the ear', () => {
@@ -27,7 +27,7 @@ test.describe('what is only shown reaches nothing but the picture and the ear', 
     await page.keyboard.press('Control+s');
     expect(readFileSync(await (await download).path()).toString('base64')).toBe(before);
     await page.mouse.move(600, 300);
-    await expect(page.getByText('Only shown')).toHaveCount(0);
+    await expect(page.getByText('Preview')).toHaveCount(0);
     await expect(undo(page)).toBeDisabled();
   });
 
@@ -42,7 +42,7 @@ test.describe('what is only shown reaches nothing but the picture and the ear', 
       await rest(page, suggestion(page));
       await act(page);
       await page.mouse.move(600, 300);
-      await expect(page.getByText('Only shown')).toHaveCount(0);
+      await expect(page.getByText('Preview')).toHaveCount(0);
       expect(await file(page)).toBe(before);
       await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
       await reload(page);
@@ -57,7 +57,7 @@ test.describe('what is only shown reaches nothing but the picture and the ear', 
     await page.getByRole('button', { name: 'Recipes' }).click();
     await rest(page, page.getByRole('button', { name: /^Tight drums/ }));
     await page.keyboard.press('Escape');
-    await expect(page.getByText('Only shown')).toHaveCount(0);
+    await expect(page.getByText('Preview')).toHaveCount(0);
     await expect(page.getByRole('dialog', { name: 'Recipes' })).toHaveCount(0);
     await typeAmount(page, 'Earlier · later', '10 ms');
     await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
@@ -89,7 +89,7 @@ test.describe('what is only shown reaches nothing but the picture and the ear', 
     await page.getByRole('button', { name: /^Latency away/ }).click();
     await expect(page.getByRole('dialog', { name: 'Recipes' })).toHaveCount(0);
     await expect(page.getByText(/of earliness/)).toBeVisible();
-    await expect(page.getByText('Only shown')).toHaveCount(0);
+    await expect(page.getByText('Preview')).toHaveCount(0);
     await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
   });
 

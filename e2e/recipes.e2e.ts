@@ -13,13 +13,13 @@ test('recipes are shown, applied, saved, renamed, exported, deleted and brought 
   await recipes.click();
   const joined = panel.getByRole('button', { name: /^Joined bass/ });
   await joined.hover();
-  await expect(page.getByText('Only shown: Joined bass.')).toBeVisible();
+  await expect(page.getByText('Preview: Joined bass.')).toBeVisible();
   // The picture shows it, the sentences stay what is set, and nothing moves under the pointer.
   await expect(page.locator('es-lengths-stage')).toContainText('Keep lengths');
   await panel.getByRole('button', { name: /^Tight but breathing/ }).click();
   await expect(page.getByRole('button', { name: '66 %' })).toBeVisible();
   await expect(page.getByText(/of earliness/)).toBeVisible();
-  await expect(page.getByText('Only shown')).toHaveCount(0);
+  await expect(page.getByText('Preview')).toHaveCount(0);
   await recipes.click();
   const save = async (name: string) => {
     await typeInto(page, panel.getByLabel('Name of the recipe'), name);
@@ -56,10 +56,10 @@ test('recipes are used and saved by the keyboard alone', async ({ page }) => {
   await page.keyboard.press('Tab');
   await expect(panel.getByRole('button', { name: /^Tight but breathing/ })).toBeFocused();
   // What has the focus is shown, and goes with it.
-  await expect(page.getByText('Only shown: Tight but breathing')).toBeVisible();
+  await expect(page.getByText('Preview: Tight but breathing')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(panel).toHaveCount(0);
-  await expect(page.getByText('Only shown')).toHaveCount(0);
+  await expect(page.getByText('Preview')).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Recipes' })).toBeFocused();
   await page.keyboard.press('Enter');
   await tabTo(page, panel.getByRole('button', { name: /^Tight but breathing/ }));

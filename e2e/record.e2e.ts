@@ -26,7 +26,7 @@ async function practise(page: Page): Promise<void> {
   await selectTrack(page, 'Marimba');
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   await page.keyboard.press('i');
-  await choose(page, 'Play in with', 'Practice player');
+  await choose(page, 'Input device', 'Practice player');
 }
 
 /** Waits until the song is at a beat of a bar, or beyond: a busy page shows not every one. */
@@ -63,13 +63,13 @@ test('what the practice player plays late is measured, recorded, corrected onto 
   page,
 }) => {
   await practise(page);
-  await page.getByRole('button', { name: 'Tap along to measure it' }).click();
+  await page.getByRole('button', { name: 'Measure it by tapping' }).click();
   const latency = page.getByRole('group', { name: 'Latency' });
   // It goes on until it is sure, which takes sixty taps or so with a jitter of 12 ms.
   await expect(latency.getByText(/ms late, sure to ±[123]\.\d ms; half of the/)).toBeVisible({ timeout: 60_000 });
   const measured = Number(/([\d.]+) ms late/.exec(await latency.innerText())?.[1]);
   expect(Math.abs(measured - 30)).toBeLessThanOrEqual(3);
-  await latency.getByRole('button', { name: 'Leave it' }).click();
+  await latency.getByRole('button', { name: 'Discard' }).click();
 
   await record(page, () => reached(page, 11, 1));
   const before = readWithMido(await exportMidi(page, 'corrected'));
@@ -81,7 +81,7 @@ test('what the practice player plays late is measured, recorded, corrected onto 
   // The chip says what was found, and the way out takes it away.
   await expect(page.getByText(/(2[7-9]|3[0-3]) ms late throughout/).first()).toBeVisible({ timeout: 30_000 });
   await page
-    .getByRole('button', { name: /Take it away/ })
+    .getByRole('button', { name: /Remove/ })
     .first()
     .click();
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
@@ -133,7 +133,7 @@ test('each round of a loop is a take: one is chosen by ear, a stretch of another
   expect(first).not.toEqual(second);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   expect(await starts()).toEqual(second);
-  await doing.getByRole('button', { name: 'Keep this one alone' }).click();
+  await doing.getByRole('button', { name: 'Keep this take, delete the others' }).click();
   await expect(takes).toHaveCount(0);
   expect(await starts()).toEqual(second);
 });
@@ -150,7 +150,7 @@ test('a tab that is closed while it records loses nothing that was played a seco
   const again = await context.newPage();
   await withoutFileWindows(again);
   await again.goto(address);
-  await expect(again.getByText(/A recording that was cut off was brought back: \d+ notes/)).toBeVisible();
+  await expect(again.getByText(/A recording that was cut off was recovered: \d+ notes/)).toBeVisible();
   const recorded = byStart(await exported(again, RECORDED));
   expect(recorded.length).toBeGreaterThan(20);
   // Nothing comes back twice.
@@ -167,7 +167,7 @@ test('the computer’s keyboard plays in, corrected at once where that is wanted
   await selectTrack(page, 'Marimba');
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   await page.keyboard.press('i');
-  await choose(page, 'Play in with', 'Computer keyboard');
+  await choose(page, 'Input device', 'Computer keyboard');
   await page.getByRole('button', { name: 'correct while recording' }).click();
   await page.getByRole('button', { name: 'Record', exact: true }).click();
   for (const [i, key] of ['z', 'x', 'a', 'q', 'p'].entries()) {

@@ -74,7 +74,7 @@ test('bands and marks of the offset lane can be dragged, and Escape takes a drag
   await openDemo(page);
   await page
     .locator('es-timing-view')
-    .getByRole('button', { name: /throughout\. Take it away/ })
+    .getByRole('button', { name: /throughout\. Remove/ })
     .click();
   await expect(page.getByText(/of earliness/)).toBeVisible();
   await expect(page.locator('es-timing-view').getByRole('button')).toHaveCount(0);

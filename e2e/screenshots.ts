@@ -79,7 +79,7 @@ await scene('play-in', async (page) => {
   await listened(page);
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   await page.keyboard.press('i');
-  await choose(page, 'Play in with', 'Practice player');
+  await choose(page, 'Input device', 'Practice player');
   await page.getByRole('button', { name: 'Record', exact: true }).click();
   await page.waitForTimeout(7000);
 });
@@ -88,7 +88,7 @@ await scene('takes', async (page) => {
   await listened(page);
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   await page.keyboard.press('i');
-  await choose(page, 'Play in with', 'Practice player');
+  await choose(page, 'Input device', 'Practice player');
   const r = await roll(page);
   await drag(page, [r.at(0), r.loopY], [r.at(3840), r.loopY]);
   await page.getByRole('button', { name: 'Record', exact: true }).click();
@@ -105,13 +105,13 @@ await scene('reference', async (page) => {
   await listened(page);
   await page.keyboard.press('m');
   const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Bring in an audio file …' }).click();
+  await page.getByRole('button', { name: 'Import a sound file …' }).click();
   const { samples } = drumLoop(0.62);
   const buffer = Buffer.from(writeWav(samples, samples, LOOP_RATE, 16));
   await (await chooser).setFiles({ name: 'harbour loop.wav', mimeType: 'audio/wav', buffer });
   await page.getByRole('button', { name: 'Add as a track' }).click();
   await page.keyboard.press('m');
-  await page.getByRole('button', { name: 'Repeat it' }).click();
+  await page.getByRole('button', { name: 'Repeat' }).click();
   await selectTrack(page, /Brush kit/);
   await page.getByRole('button', { name: '1/16', exact: true }).click();
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
@@ -120,9 +120,9 @@ await scene('reference', async (page) => {
 await scene('versions', async (page) => {
   await listened(page);
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  await page.getByRole('button', { name: 'Another version' }).click();
+  await page.getByRole('button', { name: 'New version' }).click();
   await typeAmount(page, 'Strength', '60 %');
-  await page.getByRole('button', { name: 'More about the versions' }).click();
+  await page.getByRole('button', { name: 'Options for the versions' }).click();
   await page.getByRole('menuitem', { name: /Compare blind/ }).click();
 });
 await scene('report', async (page) => {
@@ -146,7 +146,7 @@ await scene('several', async (page) => {
     const track = page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name }).first();
     await track.click({ modifiers: ['Shift'] });
   }
-  await page.getByRole('button', { name: 'Take what fits each' }).click();
+  await page.getByRole('button', { name: 'Apply the best fit to each' }).click();
   await page.getByRole('button', { name: /^Loop/ }).click();
 });
 await scene('phone', (page) => selectTrack(page, /Upright bass/), { width: 390, height: 844 });

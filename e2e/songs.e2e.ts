@@ -9,7 +9,7 @@ const DEMO = 'app/public/demo/night-ferry.mid';
 test('songs can be renamed, duplicated, deleted and brought back, each by itself', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'All songs' }).click();
-  const more = (name: string) => page.getByRole('button', { name: `More about ${name}`, exact: true });
+  const more = (name: string) => page.getByRole('button', { name: `Options for ${name}`, exact: true });
   const remove = async (name: string) => {
     await more(name).click();
     await page.getByRole('menuitem', { name: 'Delete' }).click();
@@ -122,7 +122,7 @@ test('a file that breaks off is opened as far as it goes, and says where', async
 test('a song that is not kept here says so', async ({ page }) => {
   await openDemo(page);
   await page.goto('/song/unknown');
-  await expect(page.getByRole('alert')).toContainText('not kept in this browser');
+  await expect(page.getByRole('alert')).toContainText('not in this browser');
   await page.getByRole('link', { name: 'Go to the songs' }).click();
   await expect(page.getByRole('listitem')).toHaveCount(1);
 });

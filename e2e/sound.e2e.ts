@@ -25,7 +25,7 @@ const RATE = 48_000;
 /** Writes a WAV file by the strip and gives its path. */
 async function writeWav(page: Page, info: { outputPath: (name: string) => string }, name: string): Promise<string> {
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Write', exact: true }).click();
+  await page.getByRole('button', { name: 'Export WAV', exact: true }).click();
   const path = info.outputPath(name);
   writeFileSync(path, readFileSync(await (await download).path()));
   return path;
@@ -140,7 +140,7 @@ test('a bank that is missing or damaged costs no sound, and is told', async ({ p
   await (
     await chooser
   ).setFiles({ name: 'broken.sf2', mimeType: 'application/octet-stream', buffer: Buffer.from('RIFF....') });
-  await expect(page.getByText(/broken.sf2 is no bank of sounds. Open a file that ends in .sf2 or .sf3./)).toBeVisible();
+  await expect(page.getByText(/broken.sf2 is not a sound bank. Open a file that ends in .sf2 or .sf3./)).toBeVisible();
 });
 
 test('a bank of one’s own is there again after a reload, until one goes back', async ({ page }) => {

@@ -126,7 +126,7 @@ export function onTruth(notes: readonly MidoNote[], track: number): number {
 /** Exports by the menu and gives the bytes of the file. */
 export async function exportMidi(page: Page, which: 'corrected' | 'as played'): Promise<Buffer> {
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('button', { name: 'Export', exact: true }).click();
   await page.getByRole('menuitem', { name: `MIDI file, ${which}` }).click();
   return readFileSync(await (await download).path());
 }

@@ -41,7 +41,7 @@ test('bars are fitted to a take without a click, every note stays where it sound
   await expect(strip.getByText(/beats at about 4\d BPM/)).toBeVisible();
   await strip.getByRole('button', { name: 'twice as fast' }).click();
   await expect(strip.getByText(/124 beats at about 81 BPM/)).toBeVisible();
-  await strip.getByRole('button', { name: 'Fit the bars' }).click();
+  await strip.getByRole('button', { name: 'Apply' }).click();
   await expect(strip).toHaveCount(0);
   const after = readWithMido(await exportMidi(page, 'corrected'));
   const [was, is] = [secondsOf(before), secondsOf(after)];
@@ -71,8 +71,8 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await page.keyboard.press('ArrowLeft');
   await strip.getByRole('button', { name: /^Beat 2 of bar 1,/ }).dblclick();
   await expect(strip.getByRole('button', { name: /^Beat 1 of bar 1,/ })).toBeVisible();
-  await slide(page, 'To one tempo', 100);
-  await strip.getByRole('button', { name: 'Steady it' }).click();
+  await slide(page, 'Steadiness', 100);
+  await strip.getByRole('button', { name: 'Steady the tempo' }).click();
   await expect(strip).toHaveCount(0);
   expect(readWithMido(await exportMidi(page, 'corrected')).tempi).toHaveLength(1);
   await page.keyboard.press('f');
@@ -91,7 +91,7 @@ test('tapped along, the beats are found at the tempo that was tapped', async ({ 
   await strip.getByRole('button', { name: 'half as fast' }).click();
   await expect(strip.getByText(/beats at about 4\d BPM/)).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('n');
-  await expect(strip.getByText('Play first; then tap along with the beat.')).toBeVisible();
+  await expect(strip.getByText('Press Play first, then tap along with the beat.')).toBeVisible();
   await page.keyboard.press('Space');
   const began = Date.now();
   for (const beat of take.beats.slice(1, 9)) {

@@ -11,7 +11,7 @@ test('two versions of a treatment are switched while it plays, compared blind, a
   const starts = async () => (await exported(page, MARIMBA)).map((n) => n.start);
   const full = await starts();
   const versions = page.getByRole('radiogroup', { name: 'Versions of the treatment' });
-  await page.getByRole('button', { name: 'Another version' }).click();
+  await page.getByRole('button', { name: 'New version' }).click();
   // The first is named by what it does; the second is what is worked on.
   await expect(versions.getByRole('radio', { name: '1/16, 100 %' })).toBeVisible();
   await slide(page, 'Strength', 40);
@@ -25,11 +25,11 @@ test('two versions of a treatment are switched while it plays, compared blind, a
   expect(await starts()).toEqual(weak);
   await page.keyboard.press('Space');
 
-  await versions.getByRole('button', { name: 'More about the versions' }).click();
+  await versions.getByRole('button', { name: 'Options for the versions' }).click();
   await page.getByRole('menuitem', { name: 'Rename “Version 2”' }).click();
   await typeInto(page, page.getByLabel('Name of the version'), 'Loose');
   await page.keyboard.press('Enter');
-  await versions.getByRole('button', { name: 'More about the versions' }).click();
+  await versions.getByRole('button', { name: 'Options for the versions' }).click();
   await page.getByRole('menuitem', { name: 'Compare blind with “1/16, 100 %”' }).click();
   const blind = page.getByRole('group', { name: 'Blind compare' });
   await expect(blind.getByText('Blind: one of the two is “Loose”.')).toBeVisible();
@@ -41,8 +41,8 @@ test('two versions of a treatment are switched while it plays, compared blind, a
   expect(await starts()).toEqual(weak);
   await page.keyboard.press('Space');
 
-  await versions.getByRole('button', { name: 'More about the versions' }).click();
-  await page.getByRole('menuitem', { name: 'Choose “Loose” for good' }).click();
+  await versions.getByRole('button', { name: 'Options for the versions' }).click();
+  await page.getByRole('menuitem', { name: 'Use “Loose” and delete the others' }).click();
   await expect(versions.getByRole('radio')).toHaveCount(0);
   expect(await starts()).toEqual(weak);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();

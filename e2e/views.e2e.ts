@@ -31,7 +31,7 @@ test.describe('axe finds nothing serious', () => {
       if (theme === 'Dusk') await page.getByRole('button', { name: 'Dusk' }).click();
       await expect(page.getByRole('listitem')).toHaveCount(1);
       expect(await serious(page)).toEqual([]);
-      await page.getByRole('button', { name: 'More about Night Ferry' }).click();
+      await page.getByRole('button', { name: 'Options for Night Ferry' }).click();
       await page.getByRole('menuitem', { name: 'Delete' }).click();
       await expect(page.getByText('No songs yet.')).toBeVisible();
       await expect(page.getByRole('menu')).toHaveCount(0);

@@ -134,7 +134,7 @@ describe('the analyst', () => {
   it('says so where the worker breaks', async () => {
     asked[0].fail();
     await settle();
-    expect(analyst.problem()).toMatch(/did not work/);
+    expect(analyst.problem()).toMatch(/analysis failed/);
     expect(analyst.progress()).toBeNull();
   });
 });

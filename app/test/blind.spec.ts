@@ -67,9 +67,9 @@ describe('a blind compare', () => {
   });
 
   it.each([
-    [8, 8, 'By guessing alone 4 in 1000 do as well.'],
-    [6, 8, 'By guessing alone 14 in 100 do as well.'],
-    [0, 3, 'By guessing alone 100 in 100 do as well.'],
-    [20, 20, 'By guessing alone fewer than 1 in 1000 do as well.'],
+    [8, 8, 'By guessing, 4 in 1000 would do as well.'],
+    [6, 8, 'By guessing, 14 in 100 would do as well.'],
+    [0, 3, 'By guessing, 100 in 100 would do as well.'],
+    [20, 20, 'By guessing, fewer than 1 in 1000 would do as well.'],
   ])('%i of %i: %s', (right, tries, expected) => expect(chanceOf({ right, tries })).toBe(expected));
 });

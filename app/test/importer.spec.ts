@@ -71,7 +71,7 @@ describe('importing', () => {
     expect(said.pop()).toMatch(/could not be read: it may have been moved, or it is a folder/);
     jest.spyOn(TestBed.inject(SongStore), 'add').mockRejectedValueOnce(new DOMException('full', 'QuotaExceededError'));
     await importer.files([file('full.mid')]);
-    expect(said.pop()).toMatch(/browser refused to store it/);
+    expect(said.pop()).toMatch(/browser refused to save it/);
     broken = true;
     await importer.files([file('ours.mid')]);
     expect(said.pop()).toMatch(/The program failed while reading it/);

@@ -59,8 +59,8 @@ describe('messages', () => {
     const doubled = [...sixteenths, note(90, 3840 + 20, { pitch: 50, velocity: 20 })];
     const strip = await shown(song(doubled, { quantize: { on: true, grid: parseGrid('1/16'), chordMs: 0 } }));
     await strip.press('Hide');
-    expect(strip.text).toContain('One note comes to start with a louder one of the same pitch');
-    await strip.press('Drop the softer');
+    expect(strip.text).toContain('One note would start together with a louder one of the same pitch');
+    await strip.press('Mute the softer');
     expect(part(now()).treatment.settle.dropDoubles).toBe(true);
     expect(reportPart(part(now()), now())).toMatchObject({ doubles: 1, dropped: 1 });
   });
@@ -76,8 +76,8 @@ describe('messages', () => {
     const strip = await shown({ ...base, tracks: [{ ...track, parts: [{ ...part(base), sets }] }] });
     TestBed.inject(Store).dispatch(DeskActions.selectSet({ setId: 'own1' }));
     for (let i = 0; i < 3 && !strip.text.includes('same pitch'); i++) await strip.press('Hide');
-    expect(strip.text).toContain('2 notes come to start with a louder one');
-    await strip.press('Drop the softer');
+    expect(strip.text).toContain('2 notes would start together with a louder one');
+    await strip.press('Mute the softer');
     expect(part(now()).treatment.settle.dropDoubles).toBe(true);
     expect(reportPart(part(now()), now()).dropped).toBe(2);
   });
@@ -99,7 +99,7 @@ describe('messages', () => {
       note(i, Math.round(3840 + i * 480 * 0.95 + ((i * 7) % 11) - 5), { pitch: 50 + (i % 9) }),
     );
     const strip = await shown(song(faster));
-    expect(strip.text).toContain('not played in the song’s tempo');
+    expect(strip.text).toContain('not played to the song’s tempo');
     const start = jest.spyOn(TestBed.inject(TempoFitting), 'start').mockImplementation(() => undefined);
     await strip.press('Fit the tempo');
     expect(start).toHaveBeenCalled();
@@ -122,7 +122,7 @@ describe('messages', () => {
         push: { on: true, amount: { value: -20, unit: 'ms' } },
       }),
     );
-    expect(strip.text).toContain('2 notes would start before the song: they wait at its start');
+    expect(strip.text).toContain('2 notes would start before the song. They are held at its start');
     expect(reportPart(part(now()), now()).held).toBe(2);
   });
 
@@ -139,7 +139,7 @@ describe('messages', () => {
     const strip = await shown({ ...base, tracks });
     expect(strip.text).toContain('Most tracks lie 53 ms behind the bars');
     expect(TestBed.inject(Leans).part()).toBeNull();
-    await strip.press('Take it from all tracks');
+    await strip.press('Remove it from all tracks');
     expect(now().tracks.map((t) => t.parts[0].treatment.lag)).toEqual(
       [0, 1, 2].map(() => ({ on: true, amount: { value: expect.closeTo(52.6, 0), unit: 'ms' } })),
     );

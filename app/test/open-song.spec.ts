@@ -75,7 +75,7 @@ describe('the open song', () => {
   });
 
   it('that is not there, or cannot be read, is told in a sentence', async () => {
-    expect((await open('nothing')).problem).toMatch(/not kept in this browser/);
+    expect((await open('nothing')).problem).toMatch(/not in this browser/);
     const id = await songs.add(base);
     await database.snapshots.put({ id, song: { version: 9 }, n: 0 } satisfies Snapshot);
     expect((await open(id)).problem).toMatch(/newer than this program.*Nothing of it was changed/);
@@ -103,7 +103,7 @@ describe('the open song', () => {
     expect((await open(id)).role).toBe('reader');
     store.dispatch(DeskActions.edit({ edit: rename('mine') }));
     expect((await state()).history?.song.name).toBe('Test');
-    expect(TestBed.inject(Said).text()).toMatch(/open in another tab/);
+    expect(TestBed.inject(Said).text()).toMatch(/edited in another tab/);
     await journal.append(id, [{ n: 1, ...does('theirs') }]);
     await journal.tellList(id, 'theirs');
     await until(async () => (await state()).history?.song.name === 'theirs');

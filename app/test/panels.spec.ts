@@ -74,13 +74,13 @@ describe('sentences say all that a stage does', () => {
   const notes = [note(0, 260), note(1, 500, { pitch: 62 })];
 
   it.each<[Stages, RegExp]>([
-    [{ humanize: { on: true, start: 6, length: 0, velocity: 0 } }, /^Humanize starts by up to 6 ms , seed 1$/],
+    [{ humanize: { on: true, start: 6, length: 0, velocity: 0 } }, /^Humanize starts by up to 6 ms \(seed 1\)$/],
     [
       { humanize: { on: true, start: 6, startLean: 'early', length: 20, velocity: 12 } },
-      /^Humanize starts by up to 6 ms, all early, lengths by up to 20 %, velocities by up to 12 % , seed 1$/,
+      /^Humanize starts by up to 6 ms, all early, lengths by up to 20 %, velocities by up to 12 % \(seed 1\)$/,
     ],
-    [{ humanize: { on: true, start: 0, length: 0, velocity: 30 } }, /^Humanize velocities by up to 30 % , seed 1$/],
-    [{ humanize: { on: true, start: 0, length: 0, velocity: 0 } }, /^Humanize nothing , seed 1$/],
+    [{ humanize: { on: true, start: 0, length: 0, velocity: 30 } }, /^Humanize velocities by up to 30 % \(seed 1\)$/],
+    [{ humanize: { on: true, start: 0, length: 0, velocity: 0 } }, /^Humanize nothing \(seed 1\)$/],
   ])('humanize: %j', async (stages, expected) => {
     open(song(notes, stages));
     expect(text(await shown(HumanizeStage))).toMatch(expected);
@@ -91,11 +91,11 @@ describe('sentences say all that a stage does', () => {
     [{ lengths: { on: true, keep: 'end' } }, 'Keep lengths but leave ends where they were played'],
     [
       { lengths: { on: true, keep: 'end', mode: 'steps' } },
-      'Make lengths whole steps , 100 % of the way ; starts leave ends where they were played',
+      'Make lengths whole steps, 100 % of the way; starts leave ends where they were played',
     ],
     [
       { lengths: { on: true, mode: 'legato', gap: { value: 20, unit: 'ms' } } },
-      'Hold notes until the next chord , 100 % of the way, less 20 ms',
+      'Hold notes until the next chord, 100 % of the way, less 20 ms',
     ],
   ])('lengths: %j', async (stages, expected) => {
     open(song(notes, stages));
@@ -148,7 +148,7 @@ describe('what fits', () => {
     const panel = await shown(FitsPanel);
     expect(text(panel)).toContain('What fits these 20 notes');
     expect(text(panel)).toMatch(/1\d ms late throughout, of these notes\./);
-    await press(panel, 'Take it away');
+    await press(panel, 'Remove');
     const [set] = part(now()).sets;
     expect(set.treatment.lag.on).toBe(true);
     expect(set.treatment.lag.amount.value).toBeGreaterThan(14);
@@ -164,8 +164,8 @@ describe('what fits', () => {
     store.dispatch(DeskActions.toggleTrack({ trackId: 't2' }));
     const panel = await shown(FitsPanel);
     expect(text(panel)).toContain('What fits each of 2 parts');
-    await press(panel, 'Take each one’s lag away');
-    await press(panel, 'Take what fits each');
+    await press(panel, 'Remove the lag of each');
+    await press(panel, 'Apply the best fit to each');
     const parts = now().tracks.map((t) => t.parts[0].treatment);
     expect(parts.map((t) => t.quantize.grid.value)).toEqual([16, 8]);
     expect(parts[0].lag.amount.value).toBeCloseTo(21.9, 0);
@@ -257,7 +257,7 @@ describe('a track’s chip', () => {
       return chip(song(early));
     };
     expect(await wandering(60)).toBe('▸ 40 ms late, wandering ±60 ms');
-    expect(await wandering(5000)).toBe('○ not in these bars');
+    expect(await wandering(5000)).toBe('○ off the bars');
   });
 
   it('tells no lean of what swings against straight lines', async () => {

@@ -286,7 +286,7 @@ describe('the recorder', () => {
     expect(recorder.recording()).toBe(false);
     expect(current().tracks).toHaveLength(1);
     expect(kept).toHaveLength(1);
-    expect(TestBed.inject(Said).text()).toMatch(/What you played is kept/);
+    expect(TestBed.inject(Said).text()).toMatch(/What you played is safe/);
     store.dispatch(DeskActions.roleChanged({ role: 'writer' }));
     await recorder.recover();
     expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([64]);
@@ -350,7 +350,7 @@ describe('the recorder', () => {
       device.note(60, 100);
       midi.sources.set([]);
       TestBed.tick();
-      expect(TestBed.inject(Said).text()).toMatch(/Old piano was unplugged. What was played stays/);
+      expect(TestBed.inject(Said).text()).toMatch(/Old piano was unplugged. What you played is safe/);
       expect(recorder.recording()).toBe(true);
       device.note(61, 300);
     });
@@ -373,7 +373,7 @@ describe('the recorder', () => {
     kept.push(...left.map((one) => ({ ...one, began: 'another page' })));
     await recorder.recover();
     expect(current().tracks[1].parts[0].notes.map((n) => n.pitch)).toEqual([64]);
-    expect(TestBed.inject(Said).text()).toMatch(/brought back: one note/);
+    expect(TestBed.inject(Said).text()).toMatch(/recovered: one note/);
     expect(kept).toEqual([]);
   });
 });

@@ -84,8 +84,8 @@ describe('songs in the browser', () => {
   });
 
   it('that are gone say so', async () => {
-    await expect(songs.duplicate('none')).rejects.toThrow(/not there any more/);
-    await expect(songs.rename('none', 'x')).rejects.toThrow(/not there any more/);
+    await expect(songs.duplicate('none')).rejects.toThrow(/is gone/);
+    await expect(songs.rename('none', 'x')).rejects.toThrow(/is gone/);
   });
 });
 

@@ -100,7 +100,7 @@ function treatmentsFor(recipe: Recipe, song: Song, wanted: readonly boolean[]): 
 /** What moved, a line a track. */
 export function summary(file: string, { tracks }: Correction): string {
   const lines = tracks.map(({ index, name, grid, lag, report: r }) => {
-    const lagText = lag ? `, lag ${lag.value} ${lag.unit} taken away` : '';
+    const lagText = lag ? `, lag ${lag.value} ${lag.unit} removed` : '';
     const merges = r.merges > 0 ? ` ${r.merges} chords merge.` : '';
     const doubles = r.doubles > 0 ? ` ${r.doubles} doubles.` : '';
     return `  ${index} ${name} (${grid}${lagText}): ${r.moved} of ${r.notes} notes move, typically ${r.typicalMoveMs.toFixed(1)} ms, at most ${r.largestMoveMs.toFixed(1)} ms.${merges}${doubles}`;

@@ -16,10 +16,10 @@ export interface Hits {
 }
 
 const FAULTS: Readonly<Record<WavError['code'], string>> = {
-  'not-wav': 'is no WAV file. Convert it to one first.',
-  'cut-off': 'is cut off. Write it anew.',
-  rate: 'claims a number of samples a second that no recording has. Convert it anew.',
-  kind: 'holds sound of a kind that is not read. Convert it to 16 or 24 bit PCM.',
+  'not-wav': 'is not a WAV file. Convert it to one first.',
+  'cut-off': 'is cut off. Export it again.',
+  rate: 'states a sample rate that no recording has. Convert it again.',
+  kind: 'has sound in a format that cannot be read. Convert it to 16 or 24 bit PCM.',
 };
 
 /**
@@ -32,7 +32,7 @@ export function hitsFile(name: string, bytes: Uint8Array, flags: HitsFlags): Hit
   const hits = findHits(samples, rate);
   const empty = newSong('Hits');
   const bars = flags.bars === undefined ? barsOf(length, empty) : readWhole(flags.bars, 1, 512, 'bars');
-  if (hits.length === 0) throw new UsageError(`Nothing is struck in ${name}.`);
+  if (hits.length === 0) throw new UsageError(`No hits were found in ${name}.`);
   const heard = { name: 'Hits', file: createHash('sha256').update(bytes).digest('hex'), ms: length, hits };
   const done = applyEdit(empty, soundFileEdit(empty, heard, { bar: 1, bars, fitting: 'set' }));
   if (isProblem(done)) throw new UsageError(`${name}: ${done.problem}`);

@@ -147,18 +147,18 @@ export function readingFault(error: unknown): string {
   if (code === 'ETOOLARGE') return 'this is larger than any file that is read here, or never ends.';
   if (code === 'ENOENT' || code === 'ENOTDIR') return 'there is no such file.';
   if (code === 'EISDIR') return 'this is a folder; name the files in it.';
-  if (code === 'EACCES' || code === 'EPERM') return 'the system does not allow to read it.';
+  if (code === 'EACCES' || code === 'EPERM') return 'the system does not allow reading it.';
   return message;
 }
 
 /** Why a file cannot be written, in a plain sentence. */
 export function writingFault(error: unknown, path: string): string {
   const { code, message } = error as NodeJS.ErrnoException;
-  if (code === 'EEXIST') return `${path} is there already; add --force to replace it.`;
-  if (code === 'ENOENT') return `the folder ${dirname(path)} is not there; create it first.`;
+  if (code === 'EEXIST') return `${path} already exists. Add --force to replace it.`;
+  if (code === 'ENOENT') return `the folder ${dirname(path)} does not exist. Create it first.`;
   if (code === 'ENOTDIR') return `${dirname(path)} is a file, not a folder; choose another place.`;
   if (code === 'EISDIR') return `${path} is a folder; name a file in it.`;
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') return `the system does not allow to write ${path}.`;
+  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') return `the system does not allow writing ${path}.`;
   if (code === 'ENOSPC') return `the disk is full; ${path} was not written.`;
   return message;
 }

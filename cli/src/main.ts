@@ -136,7 +136,7 @@ async function correct(args: string[]): Promise<number> {
   const planned = planOutputs(positionals, out, report);
   const force = values.force ?? false;
   if (report !== undefined && !force && existsSync(report)) {
-    throw new UsageError(`${report} is there already; add --force to replace it.`);
+    throw new UsageError(`${report} already exists. Add --force to replace it.`);
   }
   const jobs = planned.map((p): Job => ({ ...p, recipe, only, full: report !== undefined, force }));
   const outcomes = await runBatch(jobs);
@@ -144,7 +144,7 @@ async function correct(args: string[]): Promise<number> {
   for (const [i, outcome] of outcomes.entries()) {
     if (!outcome?.ok) {
       failed++;
-      tell(outcome ? `${outcome.input}: ${outcome.reason}` : `${jobs[i].input}: not begun.`);
+      tell(outcome ? `${outcome.input}: ${outcome.reason}` : `${jobs[i].input}: not started.`);
       continue;
     }
     for (const notice of outcome.notices) tell(`${outcome.input}: ${notice}`);
@@ -172,7 +172,7 @@ async function runBatch(jobs: readonly Job[]): Promise<(Outcome | undefined)[]> 
   const interrupted = () => {
     if (stop.signal.aborted) process.exit(INTERRUPTED);
     stop.abort();
-    tell('Stopping: the files under way are finished first. Press again to end at once.');
+    tell('Stopping: files in progress are finished first. Press again to stop at once.');
   };
   process.on('SIGINT', interrupted);
   const progress = (done: number) => {

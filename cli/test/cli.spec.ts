@@ -128,7 +128,7 @@ describe('correct', () => {
     expect(status).toBe(1);
     expect(stderr).toMatch(/bad\.mid: The file does not begin/);
     expect(stderr).toMatch(/none\.mid: there is no such file/);
-    expect(stdout).toMatch(/Electric piano .*lag 2[34](\.\d)? ms taken away/);
+    expect(stdout).toMatch(/Electric piano .*lag 2[34](\.\d)? ms removed/);
     expect(existsSync(join(out, 'night-ferry.mid'))).toBe(true);
   });
 
@@ -188,7 +188,7 @@ describe('nothing is written over', () => {
   it('a folder that is missing is told as the folder, not as the input', () => {
     const { status, stderr } = timing('correct', DEMO, '--out', inFolder('no/such/x.mid'), '--grid', '1/8');
     expect(status).toBe(1);
-    expect(stderr).toMatch(/the folder .*no\/such is not there/);
+    expect(stderr).toMatch(/the folder .*no\/such does not exist/);
   });
 
   it('a report that cannot be written is told, and the files are there', () => {

@@ -77,7 +77,7 @@ describe('hits', () => {
   it('are refused with a sentence where there is no sound, or none is struck', () => {
     const quiet = inFolder('quiet.wav');
     writeFileSync(quiet, writeWav(new Float32Array(9000), new Float32Array(9000), LOOP_RATE, 16));
-    expect(timing('hits', quiet, '--out', inFolder('q.mid')).stderr).toContain('Nothing is struck');
-    expect(timing('hits', 'package.json', '--out', inFolder('q.mid')).stderr).toContain('is no WAV file');
+    expect(timing('hits', quiet, '--out', inFolder('q.mid')).stderr).toContain('No hits were found');
+    expect(timing('hits', 'package.json', '--out', inFolder('q.mid')).stderr).toContain('is not a WAV file');
   });
 });

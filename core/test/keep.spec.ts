@@ -198,7 +198,7 @@ describe('Keep', () => {
     const s = song([note(0, 950), note(1, 970, { pitch: 64 }), note(2, 2000)], {
       quantize: { on: true, strength: 0.5, spread: 1 },
     });
-    expect(keepEdit(s, 'p', [0])?.name).toBe('Keep one note and 1 that hang together with them');
+    expect(keepEdit(s, 'p', [0])?.name).toBe('Keep one note and 1 linked to them');
     expect(keepEdit({ ...s, tracks: [{ ...s.tracks[0], parts: [{ ...part(s), on: false }] }] }, 'p', null)).toBeNull();
   });
 });

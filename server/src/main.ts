@@ -17,8 +17,8 @@ const server = createServer(join(process.cwd(), 'dist/app')).listen(port, host, 
   }
   const told: Partial<Record<string, string>> = {
     EADDRINUSE: `Port ${port} is taken by another program. Choose another one: PORT=${port + 1} npm start`,
-    EADDRNOTAVAIL: `HOST is “${host}”, which is no address of this machine. Leave it out, or set HOST=0.0.0.0.`,
-    ENOTFOUND: `HOST is “${host}”, which is no address of this machine. Leave it out, or set HOST=0.0.0.0.`,
+    EADDRNOTAVAIL: `HOST is “${host}”, which is not an address of this machine. Leave it out, or set HOST=0.0.0.0.`,
+    ENOTFOUND: `HOST is “${host}”, which is not an address of this machine. Leave it out, or set HOST=0.0.0.0.`,
     EACCES: `The system does not allow port ${port}. Choose one above 1023: PORT=4600 npm start`,
   };
   console.error(told[error.code ?? ''] ?? `The server could not start: ${error.message}`);

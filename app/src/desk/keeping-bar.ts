@@ -62,30 +62,30 @@ export class KeepingBar {
   protected readonly notice = computed((): Notice | null => {
     const { trouble, unsaved } = this.writing();
     const file = { text: 'Export as a MIDI file', go: () => void this.exporter.midi('corrected') };
-    const copy = { text: 'Keep a copy', go: () => this.store.dispatch(DeskActions.keepCopy()) };
+    const copy = { text: 'Save a copy', go: () => this.store.dispatch(DeskActions.keepCopy()) };
     switch (trouble) {
       case 'failed':
         return {
           text:
-            'The browser cannot write what you do: its disk may be full. It is tried again and again; ' +
-            `${countedFirst(unsaved, 'step')} ${unsaved === 1 ? 'waits' : 'wait'} here. Free some space, and leave this tab open.`,
+            'The browser cannot save your changes. Its disk may be full. Saving is tried again and again: ' +
+            `${countedFirst(unsaved, 'step')} ${unsaved === 1 ? 'waits' : 'wait'} in this tab. Free some space and leave the tab open.`,
           ways: [file],
         };
       case 'gone':
         return {
-          text: 'This song was deleted in another tab, or the browser’s data were cleared. It is only here now.',
-          ways: [{ text: 'Keep it again', go: () => this.store.dispatch(DeskActions.keepAgain()) }, file],
+          text: 'This song was deleted in another tab, or the browser’s data was cleared. This tab has the only copy.',
+          ways: [{ text: 'Save it again', go: () => this.store.dispatch(DeskActions.keepAgain()) }, file],
         };
       case 'conflict':
         return {
-          text: `Another tab writes this song now. ${countedFirst(unsaved, 'step')} done here ${unsaved === 1 ? 'is' : 'are'} in no journal.`,
+          text: `Another tab is editing this song now. ${countedFirst(unsaved, 'change')} made here ${unsaved === 1 ? 'was' : 'were'} not saved.`,
           ways: [copy, file],
         };
     }
     if (this.role() === 'reader') {
       return {
-        text: 'This song is open in another tab, which writes it. What is done there is seen here.',
-        ways: [{ text: 'Take it over', go: () => this.store.dispatch(DeskActions.takeOver()) }],
+        text: 'This song is being edited in another tab. Changes made there show here.',
+        ways: [{ text: 'Edit here', go: () => this.store.dispatch(DeskActions.takeOver()) }],
       };
     }
     const damage = this.damage();
@@ -93,8 +93,8 @@ export class KeepingBar {
     return {
       text: damage,
       ways: [
-        { text: 'Save what is damaged', go: () => void this.saveRecord() },
-        { text: 'Leave it', go: () => this.store.dispatch(DeskActions.damageDealtWith()) },
+        { text: 'Export the damaged steps', go: () => void this.saveRecord() },
+        { text: 'Dismiss', go: () => this.store.dispatch(DeskActions.damageDealtWith()) },
       ],
     };
   });
@@ -104,7 +104,7 @@ export class KeepingBar {
     if (id === null) return;
     if (await this.exporter.record(id, await this.songs.record(id))) {
       this.store.dispatch(DeskActions.damageDealtWith());
-      this.said.say('What is damaged is in the file, as it was kept.');
+      this.said.say('The damaged steps are in the file, exactly as they were stored.');
     }
   }
 }

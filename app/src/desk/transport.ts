@@ -52,7 +52,7 @@ import { Recorder } from './recording/recorder';
     <button
       class="word"
       [attr.aria-pressed]="player.loopOn()"
-      title="On or off (L). Drag in the strip over the bars to choose the range"
+      title="On or off (L). Drag in the strip above the bars to set the range"
       (click)="looping.toggle()"
     >
       Loop <span class="number">{{ looping.text() }}</span>
@@ -75,11 +75,11 @@ import { Recorder } from './recording/recorder';
     }
     <button
       class="word"
-      title="What is played in, and where to (I)"
+      title="What you play, and where it goes (I)"
       [attr.aria-expanded]="panels.isOpen('input')"
       (click)="panels.toggle('input')"
     >
-      Play in
+      Input
     </button>
     <button
       class="word"
@@ -263,7 +263,7 @@ export class Transport {
     const parts = [...(gaps > 0 ? [counted(gaps, 'gap')] : []), ...(late > 0 ? [counted(late, 'late note')] : [])];
     return {
       short: `${parts.join(', ')} in the sound`,
-      why: 'The computer did not keep up since play was pressed. Close other programs, or mute tracks.',
+      why: 'The computer could not keep up. Close other programs, or mute tracks.',
     };
   });
 

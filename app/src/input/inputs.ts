@@ -105,9 +105,7 @@ export class Inputs {
       if (source) name = source.name;
       else if (open && name) {
         untracked(() =>
-          this.said.say(
-            `${name} was unplugged. What was played stays; plug it in again, or choose another way to play.`,
-          ),
+          this.said.say(`${name} was unplugged. What you played is safe. Plug it in again, or choose another input.`),
         );
       }
     });

@@ -10,7 +10,7 @@ class DeviceSource implements InputSource {
 
   constructor(private readonly input: MIDIInput) {
     this.id = `midi:${input.id}`;
-    this.name = input.name || 'MIDI device without a name';
+    this.name = input.name || 'Unnamed MIDI device';
   }
 
   listen(heard: Heard): () => void {
@@ -30,7 +30,7 @@ class DeviceOutput implements OutputDevice {
 
   constructor(private readonly output: MIDIOutput) {
     this.id = `midi:${output.id}`;
-    this.name = output.name || 'MIDI device without a name';
+    this.name = output.name || 'Unnamed MIDI device';
   }
 
   send(bytes: readonly number[], at: number): void {
@@ -58,7 +58,7 @@ export class WebMidi {
     // Browsers without the interface, and pages over an unsafe connection, have no such function.
     const request = (navigator as { requestMIDIAccess?: () => Promise<MIDIAccess> }).requestMIDIAccess;
     if (!request) {
-      this.problem.set('This browser knows no MIDI devices. Play on the computer’s keyboard or on the screen.');
+      this.problem.set('This browser does not support MIDI devices. Play on the computer keyboard or on the screen.');
       return;
     }
     try {
@@ -73,7 +73,7 @@ export class WebMidi {
       list();
     } catch {
       this.problem.set(
-        'The browser does not allow MIDI devices here. Allow them in its settings for this page, or play on the computer’s keyboard or on the screen.',
+        'The browser blocks MIDI devices on this page. Allow them in its site settings, or play on the computer keyboard or on the screen.',
       );
     }
   }

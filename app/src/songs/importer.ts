@@ -10,12 +10,12 @@ import type { Dropped } from './dropped';
 
 /** What to do about a file that cannot be opened. */
 const ADVICE: Record<SmfErrorCode, string> = {
-  empty: 'It may not have been saved to the end; export it again where it was made.',
-  unreasonable: 'It may be damaged, or no music; export it again where it was made.',
+  empty: 'It looks cut off. Export it again from the program that made it.',
+  unreasonable: 'It may be damaged, or not music at all. Export it again from the program that made it.',
   'too-large': 'Split the piece, or export only the tracks that you want to correct.',
   'not-midi': 'Choose a file that ends in .mid, exported as a standard MIDI file.',
-  'bad-header': 'It is damaged at its beginning; export it again where it was made.',
-  'no-tracks': 'It holds no music; export it again with its tracks.',
+  'bad-header': 'Its start is damaged. Export it again from the program that made it.',
+  'no-tracks': 'It has no music in it. Export it again with its tracks.',
 };
 
 /** What became of one file: opened, perhaps with a word about it, or the reason why not. */
@@ -75,10 +75,10 @@ export class Importer {
       if (!answer) return failed('The program failed while reading it: please tell us about this file.');
       if (!answer.ok) return failed(`${answer.detail} ${ADVICE[answer.code]}`);
       if (!answer.song.tracks.some((t) => t.parts.length > 0)) {
-        return failed('It holds no notes; choose a file with a recorded performance.');
+        return failed('It has no notes in it. Choose a file with a recorded performance.');
       }
       const id = await this.songs.add(answer.song).catch(() => null);
-      if (id === null) return failed('The browser refused to store it. Free some space and try again.');
+      if (id === null) return failed('The browser refused to save it. Free some space and try again.');
       return { id, notice: noticesOf(answer, file.name) };
     } finally {
       this.busy.set(null);

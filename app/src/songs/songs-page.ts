@@ -123,7 +123,7 @@ export class SongsPage {
       await act();
       this.problem.set('');
     } catch (error) {
-      const refused = 'The browser refused to store that. Free some space and try again; nothing was changed.';
+      const refused = 'The browser refused to save that. Free some space and try again. Nothing was changed.';
       this.problem.set(error instanceof SongsError ? error.message : refused);
     }
   }

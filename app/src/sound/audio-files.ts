@@ -94,7 +94,7 @@ export class AudioFiles {
     try {
       const bytes = await file.arrayBuffer();
       if ((await idOf(bytes)) !== id)
-        return `${file.name} is another file than the one that was brought in. Find that one, or bring this one in anew.`;
+        return `${file.name} is not the file that was imported. Find that one, or import this one as a new track.`;
       const sound = await decode(bytes);
       await this.keep({ id, name: file.name, bytes, sound, peaks: await this.draw(sound) });
       return null;

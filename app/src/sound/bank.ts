@@ -12,8 +12,8 @@ const OWN = 'voices/fluid-r3-mono.sf3';
 /** What a person reads. */
 const FAULTS: Readonly<Record<BankFault, string>> = {
   'too-large': 'is larger than 512 MB. Open a smaller bank.',
-  'not-a-bank': 'is no bank of sounds. Open a file that ends in .sf2 or .sf3.',
-  damaged: 'is damaged or was cut off. Fetch it again, or open another bank.',
+  'not-a-bank': 'is not a sound bank. Open a file that ends in .sf2 or .sf3.',
+  damaged: 'is damaged or cut off. Download it again, or open another bank.',
   empty: 'has no sounds in it. Open another bank.',
 };
 
@@ -68,7 +68,7 @@ export class Bank {
       await this.keep(file.name, bytes);
       return null;
     } catch {
-      return `${file.name} could not be read. Open it once more, or another bank.`;
+      return `${file.name} could not be read. Open it again, or open another bank.`;
     } finally {
       this.progress.set(null);
     }
@@ -128,10 +128,10 @@ export class Bank {
       const found = await this.link.ask((api, told) => api.load(url, told), {
         told: (share) => this.progress.set(share),
       });
-      if (found.problem) this.fail('The bank of sounds is damaged. The small voices play instead.');
+      if (found.problem) this.fail('The sound bank is damaged. The built-in voices play instead.');
       else this.use(found.sounds, '');
     } catch {
-      this.fail('The bank of sounds could not be loaded. The small voices play instead; press play to try again.');
+      this.fail('The sound bank could not be loaded. The built-in voices play instead. Press Play to try again.');
     } finally {
       this.progress.set(null);
     }
@@ -150,7 +150,7 @@ export class Bank {
     } catch {
       // The worker is gone: as if the sound were missing.
     }
-    this.problem.set('A sound of the bank is damaged. A small voice plays instead.');
+    this.problem.set('A sound in the bank is damaged. A built-in voice plays instead.');
     return null;
   }
 }

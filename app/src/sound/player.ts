@@ -116,7 +116,7 @@ export class Player {
     try {
       await this.waking.wake();
     } catch {
-      this.said.say('The browser gives no sound. Check its sound settings and press play again.');
+      this.said.say('The browser plays no sound. Check its sound settings, then press Play again.');
       return;
     } finally {
       this.starting.set(false);
@@ -295,7 +295,7 @@ export class Player {
     context.addEventListener('statechange', () => {
       if (context.state === 'running' || !this.playing()) return;
       this.halt();
-      this.said.say('The browser stopped the sound. Press play to go on.');
+      this.said.say('The browser stopped the sound. Press Play to continue.');
     });
     this.sounds.use(device);
     this.files.use(device);

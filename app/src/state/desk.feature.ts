@@ -124,7 +124,7 @@ export const DeskActions = createActionGroup({
 
 /** Why nothing can be done here now. */
 const READING: EditProblem = {
-  problem: 'This song is open in another tab, which writes it. Take it over to change it here.',
+  problem: 'This song is being edited in another tab. Choose “Edit here” to change it in this one.',
 };
 
 const placeOf = ({ trackId, partId, setId, selection }: DeskState): Place => ({

@@ -142,7 +142,7 @@ export class KeepingEffects {
           writer.keptUpTo(n);
           return this.state().role === 'reader' ? [DeskActions.roleChanged({ role: 'writer' })] : [];
         } catch {
-          this.said.say('The browser refused to store the song. Free some space, or export it as a MIDI file.');
+          this.said.say('The browser refused to save the song. Free some space, or export it as a MIDI file.');
           return [];
         }
       }),
@@ -183,9 +183,9 @@ export class KeepingEffects {
           if (!songId || !history) return;
           try {
             await this.files.keepAgain(songId, await this.songs.copy(songId, history.song));
-            this.said.say('A copy is kept among your songs.');
+            this.said.say('A copy was saved among your songs.');
           } catch {
-            this.said.say('The browser refused to store a copy. Free some space, or export it as a MIDI file.');
+            this.said.say('The browser refused to save a copy. Free some space, or export it as a MIDI file.');
           }
         }),
       ),
@@ -233,7 +233,7 @@ export class KeepingEffects {
       // Another song was asked for in the meantime.
       if (this.held?.songId !== songId) return null;
       if (!kept) {
-        const problem = 'This song is not kept in this browser. It may have been deleted, or kept in another browser.';
+        const problem = 'This song is not in this browser. It may have been deleted, or saved in another browser.';
         return DeskActions.openFailed({ songId, problem });
       }
       this.held.writer = this.writer(songId, kept.n);
@@ -295,5 +295,5 @@ function replayed(history: History, deeds: readonly Deed[]): History | null {
 
 function damageText({ steps, reason }: { readonly steps: number; readonly reason: string }): string {
   const those = steps === 1 ? 'The last step could' : `The last ${steps} steps could`;
-  return `${those} not be read (${reason.replace(/\.$/, '')}). The song is as it was before; what is damaged is kept.`;
+  return `${those} not be read (${reason.replace(/\.$/, '')}). The song is as it was before them; the damaged steps are kept.`;
 }

@@ -7,5 +7,5 @@ import { deskFeature } from './desk.feature';
 export const unwrittenGuard: CanDeactivateFn<unknown> = () => {
   const { unsaved, trouble } = inject(Store).selectSignal(deskFeature.selectWriting)();
   if (trouble === null || unsaved === 0) return true;
-  return confirm('What you did last is not saved and would be lost. Leave the song all the same?');
+  return confirm('Your last changes are not saved and would be lost. Leave the song anyway?');
 };

@@ -182,7 +182,7 @@ export class SongStore {
 
   private async need(id: string, mine: boolean): Promise<KeptSong> {
     const kept = await this.open(id, mine);
-    if (!kept) throw new SongsError('This song is not there any more. It may have been deleted in another tab.');
+    if (!kept) throw new SongsError('This song is gone. It may have been deleted in another tab.');
     return kept;
   }
 }

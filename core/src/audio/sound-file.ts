@@ -75,7 +75,7 @@ function spanOf(song: Song, bar: number, bars: number): { from: Ticks; to: Ticks
  * its hits put right by hand, as those of any other track.
  */
 export function soundFileEdit(song: Song, heard: Heard, placing: Placing): Edit {
-  const name = `Bring in ${heard.name}`;
+  const name = `Import ${heard.name}`;
   const { from, to } = spanOf(song, placing.bar, placing.bars);
   const anchors = placing.fitting === 'own' ? ownSpeed(song, from, heard.ms) : spread(from, to, heard.ms);
   const end = Math.ceil(anchors[anchors.length - 1].tick);

@@ -96,7 +96,7 @@ export function readEdit(value: unknown): Edit | EditProblem {
   const several = name === 'several' && Array.isArray((value as { edits?: unknown }).edits);
   const schema = several ? SeveralHead : typeof name === 'string' ? kindOf(name)?.schema : undefined;
   const result = schema?.safeParse(value);
-  if (!result) return problem('This is no edit that this version of the program knows.');
+  if (!result) return problem('This version of the program does not know this edit.');
   if (!result.success) {
     const [issue] = result.error.issues;
     return problem(
@@ -140,7 +140,7 @@ function applySeveral(song: Song, edit: Several): Applied | EditProblem {
 
 function applySimple(song: Song, edit: SimpleEdit): Changed<SimpleEdit> | EditProblem {
   const done = kindOf(edit.kind)?.apply(song, edit);
-  if (!done) return problem('This is no edit that this version of the program knows.');
+  if (!done) return problem('This version of the program does not know this edit.');
   if (isProblem(done)) return done;
   // Ids that an edit used are free again once it is taken back, so that the song is what it was.
   const { nextId: _nextId, ...inverse } = done.inverse;

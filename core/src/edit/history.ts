@@ -116,7 +116,7 @@ export const NUDGE = 'nudge';
 /** A deed that was read from a journal, checked. */
 export function readDeed(value: unknown): Deed | EditProblem {
   const { act, edit } = (value ?? {}) as { act?: unknown; edit?: unknown };
-  if (act !== 'do' && act !== 'undo' && act !== 'redo') return problem('This is no step that this program knows.');
+  if (act !== 'do' && act !== 'undo' && act !== 'redo') return problem('This program does not know this step.');
   const read = readEdit(edit);
   return isProblem(read) ? read : { act, edit: read };
 }

@@ -39,7 +39,7 @@ export function keepEdit(song: Song, partId: string, ids: readonly number[] | nu
   if (edits.length === 0) return null;
   if (found.part.versions) edits.push({ kind: 'part-versions', name: 'Keep', part: partId, versions: null });
   const kept = edits.reduce((sum, e) => sum + (e.kind === 'notes' ? e.add.length : 0), 0);
-  const more = ids === null || kept <= ids.length ? '' : ` and ${kept - ids.length} that hang together with them`;
+  const more = ids === null || kept <= ids.length ? '' : ` and ${kept - ids.length} linked to them`;
   const name = ids === null ? `Keep ${found.part.name}` : `Keep ${counted(Math.min(kept, ids.length), 'note')}${more}`;
   return { kind: 'several', name, edits };
 }

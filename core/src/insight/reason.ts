@@ -20,8 +20,7 @@ export function reasonFor(fit: Figures, best: Figures, rank: number, chords: num
   if (fit.missMs > best.missMs * 1.3 + 1) {
     return `The typical miss is ${ms(fit.missMs)} instead of ${ms(best.missMs)}: these are not the lines that were meant.`;
   }
-  if (fit.missMs <= best.missMs)
-    return `Finer than needed: ${formatGrid(best.grid)} explains the notes as well.`;
+  if (fit.missMs <= best.missMs) return `Finer than needed: ${formatGrid(best.grid)} explains the notes as well.`;
   return `Nearly as good as ${formatGrid(best.grid)}; the typical miss is ${ms(fit.missMs)}.`;
 }
 

@@ -127,7 +127,7 @@ export class Analyst implements OnDestroy {
       }
     } catch (error) {
       if (error instanceof Cancelled) return;
-      this.problem.set('Listening did not work. Press Find out to try again.');
+      this.problem.set('The analysis failed. Press Analyse to try again.');
     }
     if (this.running !== running) return;
     this.running = null;

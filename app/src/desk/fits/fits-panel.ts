@@ -17,10 +17,10 @@ import { merge, Treating, type Retreat } from '../hand/treating';
       <h3>
         What fits{{ whom() }}
         @if (analyst.progress() !== null) {
-          <span class="soft">listening … {{ percent() }} %</span>
+          <span class="soft">analysing … {{ percent() }} %</span>
           <button class="word" (click)="analyst.cancel()">Cancel</button>
         } @else if (!analyst.complete()) {
-          <button class="word" (click)="analyst.again()">Find out</button>
+          <button class="word" (click)="analyst.again()">Analyse</button>
         } @else if (!several()) {
           <span class="soft">typical miss</span>
         }
@@ -41,10 +41,10 @@ import { merge, Treating, type Retreat } from '../hand/treating';
           </ul>
           <p class="offer">
             <button class="word act" [esResting]="tryEach" [esRestingEnd]="leave" (click)="takeEach()">
-              Take what fits each
+              Apply the best fit to each
             </button>
             @if (anyLag()) {
-              <button class="word act" (click)="takeLag()">Take each one’s lag away</button>
+              <button class="word act" (click)="takeLag()">Remove the lag of each</button>
             }
           </p>
         }
@@ -58,7 +58,7 @@ import { merge, Treating, type Retreat } from '../hand/treating';
           @for (fit of fits(); track fit.text) {
             <li>
               <button
-                [attr.aria-label]="'Take ' + fit.text + ': ' + fit.reason"
+                [attr.aria-label]="'Apply ' + fit.text + ': ' + fit.reason"
                 [title]="fit.reason"
                 [esResting]="tryFit(fit)"
                 [esRestingEnd]="leave"
@@ -75,7 +75,7 @@ import { merge, Treating, type Retreat } from '../hand/treating';
         @if (lagOffer(); as offer) {
           <p class="offer">
             {{ offer }}
-            <button class="word act" (click)="takeLag()">Take it away</button>
+            <button class="word act" (click)="takeLag()">Remove</button>
           </p>
         }
       }
@@ -250,10 +250,10 @@ export class FitsPanel {
     return fit ? withFit(fit)(t, part) : null;
   };
 
-  protected readonly tryEach = (): void => this.treating.tryEach('what fits each', this.ownFit, true);
+  protected readonly tryEach = (): void => this.treating.tryEach('the best fit for each', this.ownFit, true);
 
   protected takeEach(): void {
-    this.treating.commitEach('Quantize to what fits each', this.ownFit);
+    this.treating.commitEach('Quantize each to its best fit', this.ownFit);
   }
 
   /** Takes away the lag of each part, as it was found for that part. */

@@ -57,7 +57,7 @@ export class Leans {
     const song = this.treating.song();
     const lean = this.song();
     if (!song || !lean) return null;
-    const name = `Take ${Math.abs(Math.round(lean.ms))} ms from all tracks`;
+    const name = `Remove ${Math.abs(Math.round(lean.ms))} ms from all tracks`;
     const edits = song.tracks
       .flatMap((t) => t.parts)
       .map((p) => {

@@ -121,9 +121,9 @@ export class Messages {
     const ms = Math.round(Math.abs(lean.ms));
     return {
       key: `song-lean.${this.songId()}`,
-      text: `Most tracks lie ${ms} ms ${lean.ms < 0 ? 'before' : 'behind'} the bars: the whole song does.`,
+      text: `Most tracks lie ${ms} ms ${lean.ms < 0 ? 'ahead of' : 'behind'} the bars, so the whole song does.`,
       ids: [],
-      way: 'Take it from all tracks',
+      way: 'Remove it from all tracks',
       act: () => {
         const edit = this.leans.songEdit();
         if (edit) this.changes.make(edit, 'message');
@@ -150,7 +150,7 @@ export class Messages {
     const name = `Move the first ${notes.length === 1 ? 'note' : 'chord'} into ${part.name}`;
     return {
       key: `before.${part.id}`,
-      text: `${what} ${found.ms.toFixed(0)} ms before its bar: a loop would cut it off.`,
+      text: `${what} ${found.ms.toFixed(0)} ms before its bar. A loop would cut it off.`,
       ids: notes.map((n) => n.id),
       way: 'Move it to the bar',
       act: () => void this.changes.make(changeNotes(name, part, pinned), 'message'),
@@ -190,10 +190,10 @@ export class Messages {
     if (doubles === 0) return null;
     return {
       key: `double.${part.id}`,
-      text: `${countedFirst(doubles, 'note')} ${doubles === 1 ? 'comes' : 'come'} to start with a louder one of the same pitch.`,
+      text: `${countedFirst(doubles, 'note')} would start together with a louder one of the same pitch.`,
       ids: [],
-      way: 'Drop the softer',
-      act: () => this.treating.commitPart('Drop doubles', { settle: { dropDoubles: true } }),
+      way: 'Mute the softer',
+      act: () => this.treating.commitPart('Mute the softer doubles', { settle: { dropDoubles: true } }),
     };
   }
 
@@ -236,7 +236,7 @@ export class Messages {
     const { start } = treatPart(part, song);
     return {
       key: `held.${part.id}`,
-      text: `${held} notes would start before the song: they wait at its start, nearer together than they were.`,
+      text: `${held} notes would start before the song. They are held at its start, closer together than they were.`,
       ids: part.notes.filter((_, i) => start[i] === 0).map((n) => n.id),
       way: null,
       act: null,
@@ -275,7 +275,7 @@ export class Messages {
     if (leavesBeat(analysis.lag, part, song)) {
       return {
         key: `tempo.${part.id}`,
-        text: 'This is not played in the song’s tempo: its time leaves the bars by more than a beat.',
+        text: 'This was not played to the song’s tempo: it drifts off the bars by more than a beat.',
         ids: [],
         way: 'Fit the tempo',
         act: () => this.fitting.start(),
@@ -284,7 +284,7 @@ export class Messages {
     if (!t?.quantize.on || t.quantize.lines === 'follow') return null;
     return {
       key: 'drift',
-      text: 'The player’s time wanders against the bars; nearest lines may be the wrong ones.',
+      text: 'The player drifts against the bars, so the nearest lines may be the wrong ones.',
       ids: [],
       way: 'Follow the player',
       act: () => this.treating.commit('Follow the player', { quantize: { lines: 'follow' } }),

@@ -14,7 +14,7 @@ export interface NoteWords {
 }
 
 const LEANS = ['early', 'on-line', 'late'] as const;
-const EXCEPTIONS = { own: 'own settings', 'as-played': 'left as played', pinned: 'pinned', dropped: 'silent double' };
+const EXCEPTIONS = { own: 'own settings', 'as-played': 'left as played', pinned: 'pinned', dropped: 'muted double' };
 
 export function noteWords(note: number, picture: Picture, corrected: boolean, song: Song, track: Track): NoteWords {
   const { bar, beat } = meterOf(song).toBarBeat(Math.round(picture.line[note]));

@@ -75,7 +75,7 @@ export class Selecting {
       [
         ['as-played', 'as played'],
         ['pinned', 'pinned'],
-        ['dropped', 'silent doubles'],
+        ['dropped', 'muted doubles'],
       ] as const
     ).map(([kind, name]): Chip => {
       const ids = of((e) => e.kind === kind);
@@ -100,7 +100,7 @@ export class Selecting {
     const { before } = pictureOf(part, song);
     const ids = part.notes.filter((_, i) => !Number.isNaN(before[i]) && test(before[i])).map((n) => n.id);
     this.select(ids);
-    if (ids.length === 0) this.said.say('No notes were played so.');
+    if (ids.length === 0) this.said.say('No notes match.');
   }
 
   choose(chip: Chip): void {
@@ -133,7 +133,7 @@ export class Selecting {
 
   /** Gives the selected notes back to the part's treatment. */
   release(): void {
-    this.except('Back into the treatment', () => undefined, { set: null });
+    this.except('Put back into the treatment', () => undefined, { set: null });
   }
 
   /** Quantizes the selected notes alone, to the grid that the part has now: own settings at the given strength. */
@@ -159,7 +159,7 @@ export class Selecting {
     const song = this.treating.song();
     if (!part || !song) return;
     if (this.following?.busy()) {
-      this.said.say('The lines that follow the player are still being found. Keep again in a moment.');
+      this.said.say('The lines are still being found. Press Keep again in a moment.');
       return;
     }
     const others = part.versions?.others.length ?? 0;
@@ -173,7 +173,7 @@ export class Selecting {
     }
     this.asked = null;
     const edit = keepEdit(song, part.id, this.count() > 0 ? this.ids() : null);
-    if (!edit) this.said.say('The treatment of this part is off: nothing to keep.');
+    if (!edit) this.said.say('The treatment of this part is off, so there is nothing to keep.');
     else if (!this.changes.make(edit, 'keep')) this.said.say(`${edit.name}. It sounds as before.`);
   }
 
@@ -184,7 +184,7 @@ export class Selecting {
     if (!part || !song) return;
     const edit = returnEdit(song, part.id, this.count() > 0 ? this.ids() : null, which);
     if (edit) this.changes.make(edit, 'take');
-    else this.said.say('These notes are the take already.');
+    else this.said.say('These notes are already as in the take.');
   }
 
   /** Takes the selected notes away. */
@@ -208,7 +208,7 @@ export class Selecting {
     if (move.from === 'played' && move.ticks !== 0) {
       // What was played stays what it was; the note is where it was dropped on the other side.
       this.store.dispatch(DeskActions.compare({ which: 'corrected' }));
-      this.said.say('The take stays as it was: the moved note is shown under Corrected.');
+      this.said.say('The take is unchanged. The moved note shows under Corrected.');
     }
   }
 

@@ -30,22 +30,24 @@ const OWN = 0.0005;
       <div class="bar" role="group" aria-label="Sound file">
         <b [title]="a.name">{{ a.name }}</b>
         @if (files.missing().has(a.file)) {
-          <span role="alert">Its sound is not in this browser. Its hits are.</span>
+          <span role="alert">Its sound is not in this browser; its hits are.</span>
           <button class="word" (click)="find(a.file)">Find the file …</button>
         } @else if (!files.peaks().has(a.file)) {
           <span role="status">Loading its sound …</span>
         } @else {
           <span>Hear</span>
-          <es-choice label="What is heard of it" [value]="a.heard" [options]="options" (picked)="hear($event)" />
+          <es-choice label="What you hear of it" [value]="a.heard" [options]="options" (picked)="hear($event)" />
         }
         <span class="soft">{{ speed() }}</span>
         @if (!own()) {
-          <button class="word" title="The song gets the tempo of the file" (click)="setTempo()">
-            Set the song to its tempo
+          <button class="word" title="Gives the song the tempo of the file" (click)="setTempo()">
+            Set the song to this tempo
           </button>
         }
         @if (room()) {
-          <button class="word" title="Copies behind it, up to the end of the song" (click)="repeat()">Repeat it</button>
+          <button class="word" title="Copies it again and again, to the end of the song" (click)="repeat()">
+            Repeat
+          </button>
         }
       </div>
     }

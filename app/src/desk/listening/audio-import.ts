@@ -121,13 +121,13 @@ export class AudioImport implements OnDestroy {
     const track = this.song()?.tracks.find((t) => !before.has(t.id));
     if (track) this.store.dispatch(DeskActions.selectTrack({ trackId: track.id }));
     if (!kept)
-      this.said.say(`${heard.name} plays along until this page is closed: the browser has no room to keep its sound.`);
+      this.said.say(`${heard.name} plays along until you close this page: the browser has no room to save it.`);
   }
 
   /** Listens to a file, up to where one says how it is to lie in the song. */
   async listen(file: File): Promise<void> {
     if (file.size > MOST_BYTES) {
-      this.said.say(`${file.name} is larger than 200 MB. Cut out the part that you want, and bring that in.`);
+      this.said.say(`${file.name} is larger than 200 MB. Cut out the part you need and import that.`);
       return;
     }
     const asked = new AbortController();
@@ -138,7 +138,7 @@ export class AudioImport implements OnDestroy {
       const sound = await decode(bytes);
       const ms = (sound.left.length * 1000) / sound.rate;
       if (ms > LONGEST_MS) {
-        this.said.say(`${file.name} is longer than ten minutes. Cut out the part that you want, and bring that in.`);
+        this.said.say(`${file.name} is longer than ten minutes. Cut out the part you need and import that.`);
         return;
       }
       const { signal } = asked;
@@ -146,7 +146,7 @@ export class AudioImport implements OnDestroy {
       const hits = await this.link.ask((api, tell) => api.hits(sidesOf(sound), sound.rate, tell), { signal, told });
       // The desk shows tracks that have notes: without a hit there would be nothing to take in hand.
       if (hits.length === 0) {
-        this.said.say(`Nothing is struck in ${file.name}. Bring in a recording with hits, such as a drum loop.`);
+        this.said.say(`No hits were found in ${file.name}. Import a recording with clear hits, such as a drum loop.`);
         return;
       }
       const peaks = await this.files.draw(sound);
@@ -158,7 +158,7 @@ export class AudioImport implements OnDestroy {
       this.heard.set({ opened, name, ms, hits, ...placingFor(ms, song) });
     } catch (error) {
       if (error instanceof Cancelled) return;
-      this.said.say(`${file.name} is no sound file that this browser knows. Open a WAV, MP3, OGG or FLAC file.`);
+      this.said.say(`${file.name} is not a sound file that this browser can read. Open a WAV, MP3, OGG or FLAC file.`);
     } finally {
       this.progress.set(null);
     }

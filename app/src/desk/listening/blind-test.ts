@@ -95,12 +95,12 @@ export class BlindTest {
   }
 }
 
-/** `By guessing alone 14 in 100 do as well.` */
+/** `By guessing, 14 in 100 would do as well.` */
 export function chanceOf({ right, tries }: Score): string {
   const share = guessing(right, tries);
-  if (share < 0.001) return 'By guessing alone fewer than 1 in 1000 do as well.';
-  if (share < 0.01) return `By guessing alone ${Math.round(share * 1000)} in 1000 do as well.`;
-  return `By guessing alone ${Math.round(share * 100)} in 100 do as well.`;
+  if (share < 0.001) return 'By guessing, fewer than 1 in 1000 would do as well.';
+  if (share < 0.01) return `By guessing, ${Math.round(share * 1000)} in 1000 would do as well.`;
+  return `By guessing, ${Math.round(share * 100)} in 100 would do as well.`;
 }
 
 function shuffled({ plain, wanted }: Pair): readonly [Side, Side] {

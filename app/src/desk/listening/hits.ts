@@ -34,7 +34,7 @@ export class Hits {
 
   /** Adds a hit near the playhead. */
   addAtPlayhead(): void {
-    if (this.waves().length === 0) this.said.say('No sound file is in this song: bring one in first (M).');
+    if (this.waves().length === 0) this.said.say('This song has no sound file. Import one first (M).');
     else this.add(this.player.position());
   }
 
@@ -44,12 +44,12 @@ export class Hits {
     const wave = this.waves().find(({ part }) => part.start <= tick && tick < part.end);
     const part = wave && song && findPart(song, wave.part.id)?.part;
     if (!song || !part || !wave.peaks) {
-      this.said.say('There is no sound at this place.');
+      this.said.say('There is no sound here.');
       return;
     }
     const edit = addHitEdit(song, part, riseNear(wave.peaks, fileAt(wave.audio, tick)));
     if (!edit) {
-      this.said.say('There is a hit already.');
+      this.said.say('There is a hit here already.');
       return;
     }
     const added = edit.kind === 'notes' ? edit.add.map((n) => n.id) : [];

@@ -69,7 +69,7 @@ export const listeningRoom: Provider[] = [
       command('Listen', 'Click, voices, WAV file', ['m'], () => panels.toggle(SOUND)),
       command('Listen', 'Blind compare', ['b'], () => blind.start()),
       command('Notes', 'Add a hit of the sound file at the playhead', [], () => hits.addAtPlayhead()),
-      command('File', 'Bring in a sound file', [], () => {
+      command('File', 'Import a sound file', [], () => {
         panels.open(SOUND);
         void audio.open();
       }),

@@ -134,7 +134,7 @@ export class SoundStrip {
     return [
       { value: HERE, text: 'Sounds here' },
       ...known,
-      ...(lost ? [{ value: own, text: 'A device that is not there' }] : []),
+      ...(lost ? [{ value: own, text: 'A missing device' }] : []),
     ];
   });
   /** The last messages of the simulated synthesizer, the newest first. */
@@ -184,13 +184,13 @@ export class SoundStrip {
     const track = this.realTrack();
     if (!track) return;
     const { id, mute, solo, level } = track;
-    const edit = { kind: 'mix', name: `Place of ${track.name}`, track: id, mute, solo, level, pan } as const;
+    const edit = { kind: 'mix', name: `Pan of ${track.name}`, track: id, mute, solo, level, pan } as const;
     if (live) this.store.dispatch(DeskActions.preview({ edit }));
     else this.changes.make(edit, 'nudge pan');
   }
 
   protected async openBank(): Promise<void> {
-    const file = await fileOpen({ description: 'Bank of sounds', extensions: ['.sf2', '.sf3'] }).catch(() => null);
+    const file = await fileOpen({ description: 'Sound bank', extensions: ['.sf2', '.sf3'] }).catch(() => null);
     if (!file) return;
     const problem = await this.bank.open(file);
     this.said.say(problem ?? `${file.name} is in use.`);

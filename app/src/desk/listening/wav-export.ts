@@ -69,11 +69,11 @@ export class WavExport implements OnDestroy {
     if (!song || this.progress() !== null) return;
     const span = this.spanOf(song, wishes);
     if (!span) {
-      this.said.say('There is no loop to write. Drag one in the strip over the bars, or write the song.');
+      this.said.say('There is no loop to export. Drag one in the strip above the bars, or export the song.');
       return;
     }
     if ((span.to - span.from) / 1000 > LONGEST) {
-      this.said.say('This is longer than an hour. Choose a loop of the part that you want, and write that.');
+      this.said.say('This is longer than an hour. Loop the part you need and export that.');
       return;
     }
     const asked = new AbortController();
@@ -91,7 +91,7 @@ export class WavExport implements OnDestroy {
     } catch (error) {
       if (error instanceof FollowingFault) this.said.say(NOT_FOLLOWED);
       else if (!(error instanceof Cancelled))
-        this.said.say('The file could not be rendered. Write a shorter range, or close other programs and try again.');
+        this.said.say('The file could not be rendered. Export a shorter range, or close other programs and try again.');
     } finally {
       this.progress.set(null);
     }

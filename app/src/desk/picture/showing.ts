@@ -28,13 +28,13 @@ export class Showing {
   selection(): void {
     const span = this.looping.selectedSpan();
     if (span) this.fit(span);
-    else this.said.say('No notes are selected: drag over some first.');
+    else this.said.say('No notes are selected. Drag over some first.');
   }
 
   loop(): void {
     const span = this.player.loop();
     if (span.to > span.from) this.fit(span);
-    else this.said.say('There is no loop yet: drag in the strip over the bars.');
+    else this.said.say('There is no loop yet. Drag in the strip above the bars.');
   }
 
   /** With a little room on both sides. */

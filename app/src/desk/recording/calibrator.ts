@@ -38,7 +38,7 @@ export class Calibrator {
     try {
       await this.player.clicks(beats, FIRST + BEATS * APART);
     } catch {
-      this.said.say('The browser gives no sound. Check its sound settings and try again.');
+      this.said.say('The browser plays no sound. Check its sound settings and try again.');
       return;
     }
     const open = this.inputs.open();
@@ -95,7 +95,7 @@ export class Calibrator {
     this.found.set(found);
     if (!found) {
       this.said.say(
-        `Only ${taps.length} taps were heard on the beats; ${FEWEST_TAPS + 2} are needed. Choose what you play with, and tap any key with each click.`,
+        `Only ${taps.length} taps landed on the beats; ${FEWEST_TAPS + 2} are needed. Choose your input and tap any key with each click.`,
       );
     }
   }

@@ -232,14 +232,14 @@ export class Recorder implements OnDestroy {
       this.unsafe.push({ song: id, began });
     }
     if (this.writing().unsaved === 0) this.forget();
-    if (count > 0) this.said.say(`A recording that was cut off was brought back: ${counted(count, 'note')}.`);
+    if (count > 0) this.said.say(`A recording that was cut off was recovered: ${counted(count, 'note')}.`);
   }
 
   private tell(done: Done): void {
     const out = this.outside().length;
     const offer = out > 0 ? ` ${counted(out, 'note')} outside it can be added under Input (I).` : '';
     if (done === 'refused') {
-      this.said.say('Another tab writes this song now. What you played is kept: take the song over to add it.');
+      this.said.say('Another tab is editing this song now. What you played is safe: choose “Edit here” to add it.');
     } else if (done === 'nothing') {
       this.said.say(
         out > 0 ? `Nothing was played in the range.${offer}` : 'Nothing was played, so nothing was recorded.',
@@ -256,7 +256,7 @@ export class Recorder implements OnDestroy {
       timeout(HAND_OVER),
     );
     const role = await firstValueFrom(writer$).catch(() => null);
-    if (role === null) this.said.say('Another tab writes this song and does not hand it over. Close that tab first.');
+    if (role === null) this.said.say('Another tab is editing this song and does not answer. Close that tab first.');
     return role !== null;
   }
 

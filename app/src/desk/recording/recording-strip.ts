@@ -50,8 +50,8 @@ export class RecordingStrip {
   protected readonly channel = computed(() => `${this.inputs.channel() ?? ALL}`);
   protected readonly intos: readonly Option[] = [
     { value: 'new', text: 'a new track' },
-    { value: 'add', text: 'added to this part' },
-    { value: 'replace', text: 'in place of what is there' },
+    { value: 'add', text: 'this part, added' },
+    { value: 'replace', text: 'this part, replaced' },
   ];
   protected readonly keys = Array.from({ length: KEYS }, (_, k) => LOWEST + k).map((pitch) => ({
     pitch,
@@ -69,15 +69,15 @@ export class RecordingStrip {
   protected readonly outside = computed(() => `Add ${counted(this.recorder.outside().length, 'note')} played outside`);
   protected readonly words = computed(() => {
     const ms = this.inputs.latency();
-    if (ms === 0) return 'none is taken away';
-    return `${Math.abs(ms)} ms are ${ms > 0 ? 'taken away from' : 'added to'} what is played`;
+    if (ms === 0) return 'No compensation';
+    return `Notes are moved ${Math.abs(ms)} ms ${ms > 0 ? 'earlier' : 'later'}`;
   });
 
   protected async listen(): Promise<void> {
     const open = !this.inputs.open();
     this.inputs.open.set(open);
     if (!open) return;
-    await this.player.wake().catch(() => this.said.say('The browser gives no sound. Check its sound settings.'));
+    await this.player.wake().catch(() => this.said.say('The browser plays no sound. Check its sound settings.'));
   }
 
   protected setChannel(value: string): void {

@@ -29,12 +29,12 @@ import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
       <div class="bar" role="group" aria-label="What to do with the takes">
         <b>Takes</b>
         @if (stretch(); as span) {
-          <span class="soft">The selected stretch from</span>
+          <span class="soft">Replace the selection with</span>
           @for (round of others(); track round.id) {
             <button class="word" (click)="bring(round, span)">{{ round.name }}</button>
           }
         }
-        <button class="word" (click)="alone()">Keep this one alone</button>
+        <button class="word" (click)="alone()">Keep this take, delete the others</button>
       </div>
       <div class="rows" role="radiogroup" aria-label="Takes">
         <div #host class="canvas" [style.height.px]="rounds().length * rowHeight"></div>
@@ -180,14 +180,14 @@ export class TakesBar {
     const part = this.part();
     if (!part) return;
     const range = { from, to };
-    const edit = { kind: 'part-take', name: `A stretch of ${name}`, part: part.id, take: id, range } as const;
+    const edit = { kind: 'part-take', name: `Use a range of ${name}`, part: part.id, take: id, range } as const;
     this.changes.make(edit, 'take');
   }
 
   protected alone(): void {
     const part = this.part();
     if (!part) return;
-    const name = `Keep ${part.takes?.chosen.name ?? 'the take'} alone`;
+    const name = `Keep ${part.takes?.chosen.name ?? 'the take'}, delete the others`;
     this.changes.make({ kind: 'part-one-take', name, part: part.id, takes: null }, 'take');
   }
 }

@@ -125,7 +125,7 @@ export class TempoFitting implements OnDestroy {
   tap(): void {
     const song = this.song();
     if (!song || !this.player.playing()) {
-      this.problem.set('Play first; then tap along with the beat.');
+      this.problem.set('Press Play first, then tap along with the beat.');
       return;
     }
     this.problem.set('');
@@ -180,10 +180,10 @@ export class TempoFitting implements OnDestroy {
       const fit = await this.ask(song, asked);
       if (this.asked !== asked) return;
       this.fit.set(fit);
-      if (!fit) this.problem.set('There are too few notes to find beats in.');
+      if (!fit) this.problem.set('There are too few notes to find the beats.');
     } catch (error) {
       if (error instanceof Cancelled) return;
-      this.problem.set('The beats could not be found. Close this and open it again to try once more.');
+      this.problem.set('The beats could not be found. Close this and open it again to retry.');
     }
     if (this.asked === asked) this.progress.set(null);
   }

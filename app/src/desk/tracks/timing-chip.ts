@@ -65,7 +65,7 @@ export class TimingChip {
   private readonly wandering = computed((): Tendency | null => {
     const lag = this.analyst?.of(this.part().notes)?.lag;
     if (!lag?.drifting) return null;
-    if (leavesBeat(lag, this.part(), this.song())) return { lean: 'on-line', mark: '○', text: 'not in these bars' };
+    if (leavesBeat(lag, this.part(), this.song())) return { lean: 'on-line', mark: '○', text: 'off the bars' };
     const text = `wandering ±${Math.round(lag.wanderMs)} ms`;
     const size = Math.round(Math.abs(lag.ms));
     if (size <= 3) return { lean: 'on-line', mark: '●', text };

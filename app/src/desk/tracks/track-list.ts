@@ -16,7 +16,7 @@ import { TimingChip } from './timing-chip';
         <li [class.current]="track.id === current()" [class.also]="also().includes(track.id)">
           <button
             class="name"
-            [title]="track.name + ' (with Shift: together with the track at hand)'"
+            [title]="track.name + ' (Shift-click: add it to the selection)'"
             [attr.aria-current]="track.id === current()"
             (click)="select(track, $event)"
           >

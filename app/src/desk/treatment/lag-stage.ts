@@ -14,17 +14,17 @@ import { ValueButton } from './value-button';
     <es-stage-row
       [changed]="treating.differs('lag')"
       (putBack)="treating.putBack('lag')"
-      name="Take away a steady lag"
+      name="Remove a steady lag"
       [on]="lag().on"
       (switched)="treating.commit($event ? 'Switch the lag on' : 'Switch the lag off', { lag: { on: $event } })"
     >
       <ng-container sentence>
         @if (lag().on || open()) {
-          Take away
+          Remove
           <button es-value [open]="open()" (click)="open.set(!open())">{{ size() }} {{ lag().amount.unit }}</button>
-          of {{ lag().amount.value < 0 ? 'earliness' : 'lateness' }}.
+          of {{ lag().amount.value < 0 ? 'early' : 'late' }} lag.
         } @else {
-          Take away <button es-value [open]="open()" (click)="open.set(true)">no</button> lag.
+          Lag: <button es-value [open]="open()" (click)="open.set(true)">none removed</button>
         }
       </ng-container>
       @if (open()) {

@@ -101,9 +101,10 @@ export class LengthsStage {
     { value: 'swung', text: 'swung' },
   ];
   /** The fixed length, which is kept as a share of a quarter note, in ticks. */
-  protected readonly fixed = computed(
-    (): TypedAmount => ({ value: Math.round(this.lengths().fixed * this.treating.ppq()), unit: 'ticks' }),
-  );
+  protected readonly fixed = computed((): TypedAmount => ({
+    value: Math.round(this.lengths().fixed * this.treating.ppq()),
+    unit: 'ticks',
+  }));
   protected readonly fixedText = computed(() => this.treating.inUnits(this.fixed()));
 
   protected setFixed({ value, unit }: TypedAmount, live: boolean): void {

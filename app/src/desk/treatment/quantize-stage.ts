@@ -19,7 +19,7 @@ import { ValueButton } from './value-button';
 
 type Open = 'grid' | 'more' | null;
 
-const GONE = 'a track that is gone';
+const GONE = 'a deleted track';
 
 /** "Put starts on 1/16 lines, 80 % of the way. Leave what is within 6 ms." */
 @Component({
@@ -75,9 +75,9 @@ export class QuantizeStage {
       ...this.quantize(),
       reference: this.treating.reference(),
     });
-    if (changes === null) return 'Listening how the player’s time moves …';
-    if (changes === 0) return 'Following would change no line: the playing is steady enough.';
-    return `Following would put ${changes} of ${counted(chords.count, 'chord')} on other lines.`;
+    if (changes === null) return 'Measuring the player’s drift …';
+    if (changes === 0) return 'Following would change nothing: the playing is steady enough.';
+    return `Following would move ${changes} of ${counted(chords.count, 'chord')} to other lines.`;
   });
   protected readonly open = signal<Open>(null);
   protected readonly liftProblem = signal('');
@@ -116,7 +116,7 @@ export class QuantizeStage {
     const own = this.grooveName();
     const names = BUILT_IN_GROOVES.map((g) => g.groove.name);
     return [
-      { value: '', text: 'none: the grid’s own lines' },
+      { value: '', text: 'None (grid lines)' },
       ...names.map((name) => ({ value: name, text: name })),
       ...(own && !names.includes(own) ? [{ value: own, text: own }] : []),
     ];
@@ -139,12 +139,12 @@ export class QuantizeStage {
 
   /** Tracks whose notes the lines may be moved to. */
   protected readonly withOptions = computed((): Option[] => [
-    { value: '', text: 'nobody: the lines alone' },
+    { value: '', text: 'None (grid only)' },
     ...this.sources().slice(1),
     ...(this.withId() && !this.reference() ? [{ value: this.withId(), text: GONE }] : []),
   ]);
   protected readonly withStates = [
-    { value: 'corrected', text: 'as they sound now' },
+    { value: 'corrected', text: 'corrected' },
     { value: 'played', text: 'as played' },
   ];
   protected readonly withId = computed(() => this.quantize().with?.track ?? '');
@@ -155,17 +155,17 @@ export class QuantizeStage {
   protected readonly withName = computed(() => (this.withId() ? (this.reference()?.name ?? GONE) : null));
   protected readonly withHint = computed((): string => {
     const [song, own, other] = [this.treating.song(), this.treating.track(), this.reference()];
-    if (!song || !own || !other) return 'The track is gone: the lines are those of the grid alone.';
+    if (!song || !own || !other) return 'That track was deleted: only the grid’s lines are used.';
     if (this.quantize().with?.as === 'corrected' && dependsOn(other, own, song)) {
-      return `${other.name} lines up with these notes in turn: it counts as it was played.`;
+      return `${other.name} lines up with these notes in turn, so it is used as played.`;
     }
-    return 'Lines are moved to their notes where one is near, and stay where the grid has them elsewhere.';
+    return 'Lines move to its notes where one is near, and stay on the grid elsewhere.';
   });
 
   protected lineUp(track: string): void {
     if (track === this.withId()) return;
     const name = this.treating.song()?.tracks.find((t) => t.id === track)?.name;
-    this.set(name ? `Line up with ${name}` : 'Line up with nobody', {
+    this.set(name ? `Line up with ${name}` : 'Line up with no track', {
       with: track ? { track, as: this.quantize().with?.as ?? 'corrected' } : null,
     });
   }

@@ -208,7 +208,7 @@ export class RecipePanel {
 
   protected apply(recipe: Recipe): void {
     const waits = (recipe.auto.grid || recipe.auto.lag) && !this.analyst.complete();
-    this.problem.set(waits ? 'This recipe goes by what fits: wait until that is found.' : '');
+    this.problem.set(waits ? 'This recipe needs the analysis. Wait until it is done.' : '');
     if (waits) return;
     this.treating.commitEach(recipe.name, this.retreat(recipe));
     this.closed.emit();
@@ -220,7 +220,7 @@ export class RecipePanel {
     this.problem.set(name ? '' : 'Give the recipe a name first.');
     if (!name) return;
     if (this.builtIn.some((r) => r.name === name)) {
-      this.problem.set(`“${name}” comes with the program. Choose another name.`);
+      this.problem.set(`“${name}” is built in. Choose another name.`);
     } else if (this.names().includes(name)) this.taken.set(name);
     else void this.write(() => this.put(name));
   }
@@ -244,9 +244,7 @@ export class RecipePanel {
   protected rename(recipe: Recipe, text: string): void {
     const name = text.trim();
     const other = name !== recipe.name && this.names().includes(name);
-    this.problem.set(
-      !name ? 'A recipe needs a name.' : other ? `“${name}” is there already. Choose another name.` : '',
-    );
+    this.problem.set(!name ? 'A recipe needs a name.' : other ? `“${name}” already exists. Choose another name.` : '');
     if (!name || other) return;
     this.renaming.set(null);
     if (name !== recipe.name) void this.write(() => this.store.rename(recipe, name)).then(() => this.focusOn(name));
@@ -305,7 +303,7 @@ export class RecipePanel {
       this.problem.set('');
       return true;
     } catch {
-      this.problem.set('The browser refused to store it. Free some space and try again, or export it as a file.');
+      this.problem.set('The browser refused to save it. Free some space and try again, or export it as a file.');
       return false;
     }
   }

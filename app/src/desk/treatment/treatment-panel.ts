@@ -210,13 +210,12 @@ export class TreatmentPanel {
     });
   }
 
-
   protected readonly who = computed(() => {
     const set = this.treating.set();
     const part = this.treating.part();
     const parts = this.treating.parts();
     if (!set && parts.length > 1) {
-      return `and ${parts.length - 1} more: ${this.treating.mixed() ? 'mixed values; a change is for all' : 'all alike'}`;
+      return `and ${parts.length - 1} more: ${this.treating.mixed() ? 'different settings; a change applies to all' : 'all the same'}`;
     }
     if (!set) return `whole part, ${counted(part?.notes.length ?? 0, 'note')}`;
     return `${set.name}, ${counted(this.treating.subjectNotes()?.length ?? 0, 'note')}`;
@@ -225,7 +224,7 @@ export class TreatmentPanel {
   /** That what is seen is only tried; a slider under the finger needs no such word. */
   protected readonly trying = computed(() => {
     const edit = this.treating.trying();
-    return edit && this.treating.resting() ? `Only shown: ${edit.name.split(',')[0]}. Press to take it.` : null;
+    return edit && this.treating.resting() ? `Preview: ${edit.name.split(',')[0]}. Click to apply.` : null;
   });
 
   protected take(starts: boolean, lengths: boolean, velocities: boolean): void {
@@ -259,11 +258,11 @@ export class TreatmentPanel {
         ? `${countedFirst(r.reweighted, 'velocity', 'velocities')} ${r.reweighted === 1 ? 'changes' : 'change'}.`
         : '',
       doubles > 0 ? `${countedFirst(doubles, 'note')} ${doubles === 1 ? 'doubles' : 'double'} another.` : '',
-      r.dropped > 0 ? `${countedFirst(r.dropped, 'double')} dropped.` : '',
+      r.dropped > 0 ? `${countedFirst(r.dropped, 'double')} muted.` : '',
       r.held > 0
-        ? `${countedFirst(r.held, 'note')} would start before the song and ${r.held === 1 ? 'waits' : 'wait'} at its start.`
+        ? `${countedFirst(r.held, 'note')} would start before the song and ${r.held === 1 ? 'is' : 'are'} held at its start.`
         : '',
-      r.reordered > 0 ? `${countedFirst(r.reordered, 'note')} ${r.reordered === 1 ? 'changes' : 'change'} places.` : '',
+      r.reordered > 0 ? `${countedFirst(r.reordered, 'note')} ${r.reordered === 1 ? 'changes' : 'change'} order.` : '',
       r.cut > 0 ? `${countedFirst(r.cut, 'note')} ${r.cut === 1 ? 'is' : 'are'} cut where the key starts again.` : '',
     ];
     return [moves, merges, ...more].filter(Boolean).join(' ');

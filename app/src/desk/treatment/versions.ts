@@ -38,18 +38,18 @@ import { deskFeature } from '../../state/desk.feature';
           </button>
         }
       }
-      <button class="chip" title="Keeps the treatment as it is now, to compare with what comes" (click)="add()">
-        {{ versions().length === 0 ? 'Another version' : '+' }}
+      <button class="chip" title="Saves the treatment as it is now, to compare it with changes" (click)="add()">
+        {{ versions().length === 0 ? 'New version' : '+' }}
       </button>
       @if (versions().length > 0) {
-        <button class="chip" [matMenuTriggerFor]="more" aria-label="More about the versions">…</button>
+        <button class="chip" [matMenuTriggerFor]="more" aria-label="Options for versions">…</button>
         <mat-menu #more="matMenu">
           <button mat-menu-item (click)="renaming.set(current())">Rename “{{ name() }}”</button>
           @for (other of others(); track other.id) {
             <button mat-menu-item (click)="blind(other)">Compare blind with “{{ other.name }}”</button>
-            <button mat-menu-item (click)="drop(other)">Take “{{ other.name }}” away</button>
+            <button mat-menu-item (click)="drop(other)">Delete “{{ other.name }}”</button>
           }
-          <button mat-menu-item (click)="settle()">Choose “{{ name() }}” for good</button>
+          <button mat-menu-item (click)="settle()">Use “{{ name() }}” and delete the others</button>
         </mat-menu>
       }
     </div>
@@ -128,7 +128,7 @@ export class Versions {
     const was = versions?.current ?? { id: 'version 1', name: inWords(treatment) };
     const others = [...(versions?.others ?? []), { ...was, treatment }];
     const current = { id: `version ${next}`, name: `Version ${next}` };
-    this.set(part, `Another version of ${part.name}`, { current, others });
+    this.set(part, `New version of ${part.name}`, { current, others });
   }
 
   protected rename({ id }: TreatmentVersion, text: string): void {
@@ -148,12 +148,12 @@ export class Versions {
     const part = this.part();
     if (!part?.versions) return;
     const others = part.versions.others.filter((v) => v.id !== id);
-    this.set(part, `Take version ${name} away`, others.length > 0 ? { ...part.versions, others } : null);
+    this.set(part, `Delete version ${name}`, others.length > 0 ? { ...part.versions, others } : null);
   }
 
   protected settle(): void {
     const part = this.part();
-    if (part) this.set(part, `Choose version ${this.name()}`, null);
+    if (part) this.set(part, `Use version ${this.name()}, delete the others`, null);
   }
 
   protected blind(other: TreatmentVersion): void {

@@ -33,7 +33,10 @@ export const partJoin = kind<PartJoin, PartsEdit>({
     }
     // The left one's treatment holds: its other versions would not be of the joined notes.
     const several = [left, right].find((p) => p.versions);
-    if (several) return problem(`“${several.name}” has several versions of its treatment. Choose one for good first.`);
+    if (several)
+      return problem(
+        `“${several.name}” has several versions of its treatment. Choose one and delete the others first.`,
+      );
     if (left.muted !== right.muted) return problem('One of the two parts is muted. Unmute it, or mute both, first.');
     if (JSON.stringify(left.audio) !== JSON.stringify(right.audio))
       return problem('The two parts do not play the same sound file in one go. Their tracks can play side by side.');
