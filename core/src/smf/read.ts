@@ -72,7 +72,7 @@ export function readSmf(bytes: Uint8Array, name: string): ImportedSong {
     markers,
     tracks: tracks.map((t) => builder.numbered(t)),
     nextId: builder.nextId,
-    origin: { format, ppqFactor: factor, chunks: layout.others },
+    origin: { format, chunks: layout.others },
   } as const;
   return { song, notices };
 }

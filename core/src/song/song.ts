@@ -158,8 +158,6 @@ export const SongSchema = z.object({
   origin: z
     .object({
       format: z.union([z.literal(0), z.literal(1)]),
-      /** What the file's own division was multiplied by. */
-      ppqFactor: z.int().min(1),
       /** Chunks of unknown types. */
       chunks: z.array(z.object({ type: z.string().length(4), data: BytesSchema })).readonly(),
     })

@@ -9,7 +9,6 @@ import { PLAIN_MIX, PLAIN_SOUND, SONG_VERSION, type Marker, type Song, type Song
 export interface Song1 {
   readonly name: string;
   readonly ppq: number;
-  readonly ppqFactor: number;
   readonly format: 0 | 1;
   readonly tempo: Song['tempo'];
   readonly meter: readonly SongMeter[];
@@ -47,7 +46,7 @@ function goesToMarkers(event: TrackEvent, track: { readonly source: number }): b
  */
 export function fromVersion1(value: unknown): unknown {
   const old = value as Song1;
-  const { name, ppq, ppqFactor, format, tempo, chunks, nextId } = old;
+  const { name, ppq, format, tempo, chunks, nextId } = old;
   // Denominators beyond 64 were let in once; nothing could be seen or written by them.
   const meter = old.meter.filter((m) => m.denominator <= 64);
   const meters = meterOf({ ppq, meter });
@@ -91,7 +90,7 @@ export function fromVersion1(value: unknown): unknown {
     markers,
     tracks,
     nextId,
-    origin: { format, ppqFactor, chunks },
+    origin: { format, chunks },
   };
 }
 
