@@ -124,11 +124,11 @@ test('a drum loop of 62.5 % swing is brought in, measured, and its swing given t
   await page.getByRole('button', { name: 'Add as a track' }).click();
   await page.keyboard.press('m');
   // What fits its hits says how it swings.
-  await expect(page.getByRole('button', { name: /Take 1\/16 ~6[23](\.\d)?%/ }).first()).toBeVisible({
+  await expect(page.getByRole('button', { name: /Apply 1\/16 ~6[23](\.\d)?%/ }).first()).toBeVisible({
     timeout: 60_000,
   });
   const heard = await page
-    .getByRole('button', { name: /Take 1\/16 ~/ })
+    .getByRole('button', { name: /Apply 1\/16 ~/ })
     .first()
     .getAttribute('aria-label');
   expect(Math.abs(Number(/~([\d.]+)%/.exec(heard ?? '')?.[1]) - 62.5)).toBeLessThanOrEqual(1);

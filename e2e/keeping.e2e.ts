@@ -24,7 +24,7 @@ test('a song open in two tabs is written by one, followed by the other, and hand
   const other = await context.newPage();
   await withoutFileWindows(other);
   await other.goto(page.url());
-  await expect(other.getByText('This song is open in another tab')).toBeVisible();
+  await expect(other.getByText('This song is being edited in another tab')).toBeVisible();
 
   await strength(page);
   await setStrength(page, 37);
@@ -38,8 +38,8 @@ test('a song open in two tabs is written by one, followed by the other, and hand
   await expect(sentence(other, 37)).toBeVisible();
 
   await other.getByRole('button', { name: 'Edit here' }).click();
-  await expect(other.getByText('This song is open in another tab')).toHaveCount(0);
-  await expect(page.getByText('This song is open in another tab')).toBeVisible();
+  await expect(other.getByText('This song is being edited in another tab')).toHaveCount(0);
+  await expect(page.getByText('This song is being edited in another tab')).toBeVisible();
   await setStrength(other, 62);
   await saved(other);
   await expect(sentence(page, 62)).toBeVisible();
@@ -57,7 +57,7 @@ test('a song deleted in another tab is told to be, and is kept again with one pr
   const list = await context.newPage();
   await openSongs(list);
   await list
-    .getByRole('button', { name: /More|Actions|What to do/ })
+    .getByRole('button', { name: /^Options for/ })
     .first()
     .click();
   await list.getByRole('menuitem', { name: /Delete/ }).click();
@@ -87,7 +87,7 @@ test('while the browser cannot write, that is told, and nothing is lost', async 
     .newCDPSession(page)
     .then((cdp) => cdp.send('Runtime.evaluate', { expression: "sessionStorage.setItem('full', 'yes')" }));
   await setStrength(page, 43);
-  await expect(page.getByText('The browser cannot write what you do')).toBeVisible();
+  await expect(page.getByText('The browser cannot save your changes')).toBeVisible();
   await expect(page.getByText('saved', { exact: true })).toHaveCount(0);
   // It is not left without a word.
   let asked = '';
@@ -100,13 +100,13 @@ test('while the browser cannot write, that is told, and nothing is lost', async 
   await expect(page.getByRole('heading', { name: 'Night Ferry' })).toBeVisible();
   // Work goes on, and can be taken out.
   await setStrength(page, 52);
-  await expect(page.getByText('2 steps wait here')).toBeVisible();
+  await expect(page.getByText('2 steps wait in this tab')).toBeVisible();
   expect(readWithMido(await exportByKey(page)).notes.length).toBeGreaterThan(1000);
   await page
     .context()
     .newCDPSession(page)
     .then((cdp) => cdp.send('Runtime.evaluate', { expression: "sessionStorage.removeItem('full')" }));
-  await expect(page.getByText('The browser cannot write what you do')).toHaveCount(0);
+  await expect(page.getByText('The browser cannot save your changes')).toHaveCount(0);
   await reload(page);
   await expect(sentence(page, 52)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -29,7 +29,7 @@ test('recipes are shown, applied, saved, renamed, exported, deleted and brought 
   await save('Crew standard');
   await expect(own('Crew standard')).toBeVisible();
   await save('Crew standard');
-  await expect(panel.getByText('“Crew standard” is there already.')).toBeVisible();
+  await expect(panel.getByText('“Crew standard” already exists.')).toBeVisible();
   await panel.getByRole('button', { name: 'Rename Crew standard' }).click();
   await page.keyboard.press('Control+a');
   await page.keyboard.type('Night crew');

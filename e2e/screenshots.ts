@@ -122,7 +122,7 @@ await scene('versions', async (page) => {
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   await page.getByRole('button', { name: 'New version' }).click();
   await typeAmount(page, 'Strength', '60 %');
-  await page.getByRole('button', { name: 'Options for the versions' }).click();
+  await page.getByRole('button', { name: 'Options for versions' }).click();
   await page.getByRole('menuitem', { name: /Compare blind/ }).click();
 });
 await scene('report', async (page) => {

@@ -132,7 +132,7 @@ test('a bank that is missing or damaged costs no sound, and is told', async ({ p
   await openDemo(page);
   await page.keyboard.press('Space');
   await page.keyboard.press('m');
-  await expect(page.getByText(/could not be loaded. The small voices play instead/)).toBeVisible();
+  await expect(page.getByText(/could not be loaded. The built-in voices play instead/)).toBeVisible();
   await expect(page.getByRole('meter', { name: 'Loudness' })).toHaveAttribute('aria-valuenow', /^-[1-4]\d$|^-\d$/);
   await page.keyboard.press('Space');
   const chooser = page.waitForEvent('filechooser');

@@ -25,11 +25,11 @@ test('two versions of a treatment are switched while it plays, compared blind, a
   expect(await starts()).toEqual(weak);
   await page.keyboard.press('Space');
 
-  await versions.getByRole('button', { name: 'Options for the versions' }).click();
+  await versions.getByRole('button', { name: 'Options for versions' }).click();
   await page.getByRole('menuitem', { name: 'Rename “Version 2”' }).click();
   await typeInto(page, page.getByLabel('Name of the version'), 'Loose');
   await page.keyboard.press('Enter');
-  await versions.getByRole('button', { name: 'Options for the versions' }).click();
+  await versions.getByRole('button', { name: 'Options for versions' }).click();
   await page.getByRole('menuitem', { name: 'Compare blind with “1/16, 100 %”' }).click();
   const blind = page.getByRole('group', { name: 'Blind compare' });
   await expect(blind.getByText('Blind: one of the two is “Loose”.')).toBeVisible();
@@ -41,7 +41,7 @@ test('two versions of a treatment are switched while it plays, compared blind, a
   expect(await starts()).toEqual(weak);
   await page.keyboard.press('Space');
 
-  await versions.getByRole('button', { name: 'Options for the versions' }).click();
+  await versions.getByRole('button', { name: 'Options for versions' }).click();
   await page.getByRole('menuitem', { name: 'Use “Loose” and delete the others' }).click();
   await expect(versions.getByRole('radio')).toHaveCount(0);
   expect(await starts()).toEqual(weak);

@@ -70,7 +70,7 @@ test.describe('in a narrow window', () => {
     await page.getByRole('button', { name: 'Pause' }).click();
     await page.getByRole('button', { name: 'Treatment', exact: true }).click();
     await listened(page);
-    await page.getByRole('button', { name: /^Take 1\/8:/ }).click();
+    await page.getByRole('button', { name: /^Apply 1\/8:/ }).click();
     await page.getByRole('button', { name: 'Treatment', exact: true }).click();
     const notes = await exported(page, 2);
     expect(notes.every((n) => n.start % 480 === 0)).toBe(true);

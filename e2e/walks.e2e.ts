@@ -25,7 +25,7 @@ test('Marimba: rushing', async ({ page }) => {
   await page.locator('.lean').click();
   await expect(page.locator('es-lag-stage')).toContainText('of rush');
   await fits(page)
-    .getByRole('button', { name: /^Take 1\/16:/ })
+    .getByRole('button', { name: /^Apply 1\/16:/ })
     .click();
   expect(onTruth(await exported(page, 1), 1)).toBeGreaterThanOrEqual(0.99);
   await lagIs(page, 1);
@@ -41,7 +41,7 @@ test('Upright bass: behind, with ragged ends', async ({ page }) => {
   await fits(page).getByRole('button', { name: 'Remove' }).click();
   await expect(page.locator('es-lag-stage')).toContainText('of lag');
   await fits(page)
-    .getByRole('button', { name: /^Take 1\/8:/ })
+    .getByRole('button', { name: /^Apply 1\/8:/ })
     .click();
   await expect(sentence(page)).toContainText('1/8');
   await page.getByRole('button', { name: 'Keep lengths' }).click();
@@ -71,7 +71,7 @@ test('Electric piano: late by the machine', async ({ page }) => {
   await expect(page.locator('es-lag-stage')).toContainText('of lag');
   await lagIs(page, 4);
   await fits(page)
-    .getByRole('button', { name: /^Take 1\/8:/ })
+    .getByRole('button', { name: /^Apply 1\/8:/ })
     .click();
   await expect(sentence(page)).toContainText('1/8');
   expect(onTruth(await exported(page, 4), 4)).toBeGreaterThanOrEqual(0.99);
@@ -85,7 +85,7 @@ test('Clarinet: sixteenths and triplets, a few wild notes', async ({ page }) => 
   await walkTo(page, /Clarinet/);
   await page.getByRole('button', { name: 'Move it to the bar' }).click();
   await fits(page)
-    .getByRole('button', { name: /^Take 1\/16\+1\/8T:/ })
+    .getByRole('button', { name: /^Apply 1\/16\+1\/8T:/ })
     .click();
   expect(onTruth(await exported(page, 5), 5)).toBeGreaterThanOrEqual(0.97);
   await page.keyboard.press('w');

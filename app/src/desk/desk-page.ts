@@ -21,10 +21,7 @@ import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
 import { DeskHead } from './desk-head';
 import { Exporter } from './files/exporter';
-import { filesRoom } from './files/room';
-import { fitsRoom } from './fits/room';
 import { Following } from './hand/following';
-import { handRoom } from './hand/room';
 import { KeepingBar } from './keeping-bar';
 import type { Command } from './kit/command';
 import { COMMAND_LIST, CommandList } from './kit/command-list';
@@ -32,24 +29,19 @@ import { Commands } from './kit/commands';
 import { belongsToControl } from './kit/desk-keys';
 import { bindings } from './kit/keys';
 import { Panels } from './kit/panels';
-import { kit } from './kit/room';
 import { Strips } from './kit/strips';
 import { Viewport } from './kit/viewport';
 import { AudioImport } from './listening/audio-import';
 import { BlindTest } from './listening/blind-test';
-import { listeningRoom, SOUND } from './listening/room';
+import { SOUND } from './listening/room';
+import { ROOMS } from './rooms';
 import { Transport } from './transport';
 import { Overview } from './picture/overview';
-import { pictureRoom } from './picture/room';
 import { Showing } from './picture/showing';
 import { TimingView } from './picture/timing-view';
 import { Recorder } from './recording/recorder';
-import { recordingRoom } from './recording/room';
-import { reportRoom } from './report/room';
-import { tempoRoom } from './tempo/room';
 import { TrackList } from './tracks/track-list';
 import { DRAWER } from './treatment/names';
-import { treatmentRoom } from './treatment/room';
 import { TreatmentPanel } from './treatment/treatment-panel';
 
 /** The key that is held to hear the other side; by its place. */
@@ -70,18 +62,7 @@ const HOLD = 'Backslash';
     Transport,
     TreatmentPanel,
   ],
-  providers: [
-    kit,
-    handRoom,
-    pictureRoom,
-    treatmentRoom,
-    fitsRoom,
-    listeningRoom,
-    recordingRoom,
-    tempoRoom,
-    reportRoom,
-    filesRoom,
-  ],
+  providers: ROOMS,
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: {
     '(window:keyup)': 'released($event)',

@@ -37,7 +37,8 @@ export function layOut(bytes: Uint8Array): FileLayout {
   const declared = view.getUint16(begin + 10);
   const division = view.getUint16(begin + 12);
   if (headerLength < 6) throw new SmfError('bad-header', begin + 4, 'The header is shorter than six bytes.');
-  if (division === 0) throw new SmfError('bad-header', begin + 12, 'The file gives no number of ticks per quarter note.');
+  if (division === 0)
+    throw new SmfError('bad-header', begin + 12, 'The file gives no number of ticks per quarter note.');
 
   const notices: SmfNotice[] = [];
   const tracks: TrackChunk[] = [];

@@ -1,0 +1,25 @@
+import type { Provider } from '@angular/core';
+import { filesRoom } from './files/room';
+import { fitsRoom } from './fits/room';
+import { handRoom } from './hand/room';
+import { kit } from './kit/room';
+import { listeningRoom } from './listening/room';
+import { pictureRoom } from './picture/room';
+import { recordingRoom } from './recording/room';
+import { reportRoom } from './report/room';
+import { tempoRoom } from './tempo/room';
+import { treatmentRoom } from './treatment/room';
+
+/** The rooms of the desk; each tells on one page what it contributes. */
+export const ROOMS: Provider[] = [
+  kit,
+  handRoom,
+  pictureRoom,
+  treatmentRoom,
+  fitsRoom,
+  listeningRoom,
+  recordingRoom,
+  tempoRoom,
+  reportRoom,
+  filesRoom,
+];
