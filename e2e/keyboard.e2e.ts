@@ -86,11 +86,27 @@ test('keys belong to the field or slider that has the focus', async ({ page }) =
   await page.keyboard.press('Enter');
   await expect(strength).toHaveValue('8');
   await expect(grid(page, '1/16')).toBeVisible();
-  // Up and down step the field.
+  // The slider that began it has the focus again; Escape in the field gives it back too.
+  await expect(strength).toBeFocused();
   await page.keyboard.press('ArrowUp');
   await expect(strength).toHaveValue('9');
+  await page.keyboard.press('4');
   await page.keyboard.press('Escape');
   await expect(strength).toBeFocused();
+  await expect(strength).toHaveValue('9');
+  // Up and down step a field that the pointer went into; Enter there gives the keys back to the desk.
+  await page.getByLabel('Strength, typed').click();
+  await page.keyboard.press('ArrowUp');
+  await expect(strength).toHaveValue('10');
+  await page.keyboard.type('30');
+  await page.keyboard.press('Enter');
+  await expect(strength).toHaveValue('30');
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await page.keyboard.press('Space');
+  // One press of Enter is one step.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(strength).toHaveValue('10');
 });
 
 test('Tab does not break Escape, which closes what was opened last', async ({ page }) => {

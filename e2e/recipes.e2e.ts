@@ -18,7 +18,7 @@ test('recipes are shown, applied, saved, renamed, exported, deleted and brought 
   await expect(page.locator('es-lengths-stage')).toContainText('Keep lengths');
   await panel.getByRole('button', { name: /^Tight but breathing/ }).click();
   await expect(page.getByRole('button', { name: '66 %' })).toBeVisible();
-  await expect(page.getByText(/of earliness/)).toBeVisible();
+  await expect(page.getByText(/\d ms of rush\./)).toBeVisible();
   await expect(page.getByText('Preview')).toHaveCount(0);
   await recipes.click();
   const save = async (name: string) => {

@@ -149,6 +149,8 @@ export class AmountFrame {
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   private readonly changes = inject(Changes);
   private held = false;
+  /** Whether the field was begun by a digit on the slider: then the focus goes back there. */
+  private fromSlider = false;
   private dropped = false;
 
   constructor() {
@@ -217,6 +219,7 @@ export class AmountFrame {
 
   /** What could not be read stays to be mended; all else is told as it is. */
   protected left(): void {
+    this.fromSlider = false;
     if (!this.problem()) this.field().nativeElement.value = this.text();
   }
 
@@ -231,9 +234,11 @@ export class AmountFrame {
         field.select();
       });
     } else if (event.key === 'Enter') {
-      // What was written is done: the desk's keys work again.
       this.type(field.value);
-      if (this.problem() === null) field.blur();
+      if (this.problem() !== null) return;
+      // What was written is done: the desk's keys work again. Later, so that Enter's own change event is through.
+      const slider = this.fromSlider;
+      setTimeout(() => (slider ? this.thumb()._hostElement.focus() : field.blur()));
     } else if (event.key === 'Escape') {
       field.value = this.text();
       this.problem.set(null);
@@ -246,6 +251,7 @@ export class AmountFrame {
     if (!/^[\d.,\-−+]$/.test(event.key) || event.ctrlKey || event.metaKey || event.altKey) return;
     event.preventDefault();
     field.focus();
+    this.fromSlider = true;
     field.value = event.key;
     field.setSelectionRange(1, 1);
   }

@@ -22,7 +22,7 @@ import { ValueButton } from './value-button';
         @if (lag().on || open()) {
           Remove
           <button es-value [open]="open()" (click)="open.set(!open())">{{ size() }} {{ lag().amount.unit }}</button>
-          of {{ lag().amount.value < 0 ? 'early' : 'late' }} lag.
+          of {{ lag().amount.value < 0 ? 'rush' : 'lag' }}.
         } @else {
           Lag: <button es-value [open]="open()" (click)="open.set(true)">none removed</button>
         }
