@@ -180,6 +180,36 @@ describe('an amount of time', () => {
     expect(done).toEqual([]);
   });
 
+  it('is one step for one Enter, which gives the keys back to the desk', async () => {
+    const { done, field, control } = await rig({ value: 6, unit: 'ms' });
+    field?.focus();
+    expect(document.activeElement).toBe(field);
+    if (field) field.value = '12';
+    // As browsers do: a field that is left with something new in it says so first.
+    const change = () => void (field?.value === '12' && field.dispatchEvent(new Event('change')));
+    field?.addEventListener('blur', change, { capture: true, once: true });
+    field?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+    await control.whenStable();
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    expect(document.activeElement).not.toBe(field);
+    expect(done).toEqual([{ value: 12, unit: 'ms' }]);
+  });
+
+  it('without a limit is typed too, only where there may be none', async () => {
+    const { type, alert, control } = await rig({ value: 30, unit: 'ms' }, { unlimited: true });
+    let cleared = 0;
+    control.componentInstance.cleared.subscribe(() => cleared++);
+    type('no limit');
+    type('none');
+    expect(cleared).toBe(2);
+    type('later');
+    expect(await alert()).toBe('Write a time such as 12 ms, 1/64, 30 t, 40 % or no limit.');
+    TestBed.resetTestingModule();
+    const limited = await rig({ value: 30, unit: 'ms' });
+    limited.type('no limit');
+    expect(await limited.alert()).toMatch(/^Write a time such as/);
+  });
+
   it('stands where the amount is, whatever its unit: 120 BPM, half a sixteenth is 62.5 ms', async () => {
     expect((await rig({ value: 20, unit: 'ms' })).slider()).toBe(20);
     TestBed.resetTestingModule();
