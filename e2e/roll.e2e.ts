@@ -20,12 +20,12 @@ test('an off-beat’s handle can be dragged in the ruler, and the swing becomes 
   await selectTrack(page, /Brush kit/);
   const r = await roll(page);
   await drag(page, [r.at(240), r.swingY], [r.at(300), r.swingY]);
-  await expect(page.getByText(/lines swung 62\.5 %/)).toBeVisible();
+  await expect(page.getByText(/lines swung 62\.5\s%/)).toBeVisible();
   await expect(quantize(page)).not.toBeChecked();
   await page.getByRole('button', { name: '1/16', exact: true }).click();
   await listened(page);
   await page.getByRole('button', { name: 'Lift the swing' }).click();
-  await expect(page.getByText(/lines swung 62(\.\d)? %/)).toBeVisible();
+  await expect(page.getByText(/lines swung 62(\.\d)?\s%/)).toBeVisible();
   await page.getByRole('button', { name: 'Lift a groove' }).click();
   await expect(page.getByText(/the lines of\s+Lifted from Brush kit/)).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'Groove' })).toContainText('Lifted from Brush kit');
@@ -76,7 +76,7 @@ test('bands and marks of the offset lane can be dragged, and Escape takes a drag
     .locator('es-timing-view')
     .getByRole('button', { name: /throughout\. Remove/ })
     .click();
-  await expect(page.getByText(/of earliness/)).toBeVisible();
+  await expect(page.getByText(/\d ms of rush\./)).toBeVisible();
   await expect(page.locator('es-timing-view').getByRole('button')).toHaveCount(0);
   await typeAmount(page, 'Tolerance', '6 ms');
   const r = await roll(page);

@@ -1,4 +1,4 @@
-import type { PracticeMessage } from '@early-sparrow/core/record';
+import { isNoteOff, isNoteOn, type PracticeMessage } from '@early-sparrow/core/record';
 import type { Heard, InputSource } from './source';
 
 /** Where the song is heard at a time of the page's clock; null while it stands still. */
@@ -30,10 +30,21 @@ export class PracticeSource implements InputSource {
   listen(heard: Heard): () => void {
     // Time that goes on through the turns of the loop, in ms.
     let last: number | null = null;
+    const held = new Set<number>();
+    const play: Heard = (bytes, at) => {
+      if (isNoteOn(bytes)) held.add(bytes[1]);
+      else if (isNoteOff(bytes)) held.delete(bytes[1]);
+      heard(bytes, at);
+    };
+    /** Where the song went elsewhere, a key that was held would never be let go. */
+    const letGo = (at: number): void => {
+      for (const key of [...held]) play([0x80, key, 64], at);
+    };
     const timer = setInterval(() => {
       const at = performance.now();
       const now = this.heardAt(at);
       if (!now) {
+        letGo(at);
         last = null;
         return;
       }
@@ -41,17 +52,22 @@ export class PracticeSource implements InputSource {
       const length = loop ? loop.to - loop.from : 0;
       const time = now.ms + now.round * length;
       // After a jump the player goes on from there; over a turn of the loop nothing is left out, however late the look.
-      const from = last !== null && time >= last && time - last < LATE ? last : time - LOOKS;
+      const goesOn = last !== null && time >= last && time - last < LATE;
+      const from = goesOn && last !== null ? last : time - LOOKS;
+      if (!goesOn) letGo(at - LOOKS);
       for (const round of loop ? [now.round - 1, now.round, now.round + 1] : [now.round]) {
         if (round < 0) continue;
         for (const { ms, meant, bytes } of this.messages(round)) {
           const when = ms + round * length;
           const plays = !loop || (meant >= loop.from && meant < loop.to);
-          if (plays && when > from && when <= time) heard(bytes, at - (time - when));
+          if (plays && when > from && when <= time) play(bytes, at - (time - when));
         }
       }
       last = time;
     }, LOOKS);
-    return () => clearInterval(timer);
+    return () => {
+      clearInterval(timer);
+      letGo(performance.now());
+    };
   }
 }

@@ -29,34 +29,38 @@ const BOTH = { grid: true, lag: true } as const;
 export const BUILT_IN_RECIPES: readonly Recipe[] = [
   recipe(
     'Tight drums',
-    'Takes away the lag and puts starts nearly all the way on the grid that fits; close hits stay as they are.',
+    'Removes the lag and pulls starts almost fully onto the best grid; close hits stay as they are.',
     { quantize: { on: true, strength: 0.92, tolerance: { value: 3, unit: 'ms' } } },
     BOTH,
   ),
   recipe(
     'Tight but breathing',
-    'Two thirds of the way to the grid that fits, and what is within 8 ms stays: steady, not stiff.',
+    'Two thirds of the way to the best grid; anything within 8 ms stays. Steady, not stiff.',
     { quantize: { on: true, strength: 0.66, tolerance: { value: 8, unit: 'ms' } } },
     BOTH,
   ),
   recipe(
     'The pianist’s feel',
-    'Half of the way as one hand: chords keep half of their spread, wild notes stay where they are.',
+    'Half of the way to the best grid. Chords keep half of their spread; wild notes stay where they are.',
     { quantize: { on: true, strength: 0.5, spread: 0.5, reach: { value: 80, unit: 'percent' } } },
     BOTH,
   ),
   recipe(
     'Joined bass',
-    'Starts most of the way to the grid that fits, and each note held until the next one begins.',
+    'Starts most of the way to the best grid, and each note held until the next one starts.',
     { quantize: { on: true, strength: 0.8 }, lengths: { on: true, mode: 'legato' } },
     BOTH,
   ),
-  recipe('Loosen the machine', 'For a programmed part: starts wander by up to 9 ms like a person’s, loudness by 8 %.', {
-    humanize: { on: true, shape: 'drift', start: 9, velocity: 8 },
-  }),
+  recipe(
+    'Loosen the machine',
+    'For a programmed part: starts drift by up to 9 ms as a player’s do, velocities by 8 %.',
+    {
+      humanize: { on: true, shape: 'drift', start: 9, velocity: 8 },
+    },
+  ),
   recipe(
     'Latency away',
-    'Takes away the steady lag of the whole part and leaves all else as played.',
+    'Removes the steady lag of the whole part and leaves everything else as played.',
     {},
     { lag: true },
   ),
@@ -68,7 +72,7 @@ export const BUILT_IN_RECIPES: readonly Recipe[] = [
   ),
   recipe(
     'Only the strays',
-    'Leaves everything within 15 ms alone and brings what is further off all the way.',
+    'Leaves everything within 15 ms alone and pulls what is further off all the way.',
     { quantize: { on: true, strength: 1, tolerance: { value: 15, unit: 'ms' } } },
     BOTH,
   ),

@@ -37,8 +37,11 @@ export class LiveTake {
   hear(bytes: MidiBytes, tick: number): void {
     const [status, first, second] = bytes;
     const kind = status & 0xf0;
-    if (isNoteOn(bytes)) this.change({ notes: [...this.now.notes, { pitch: first, start: tick, end: null }] });
-    else if (isNoteOff(bytes)) this.change({ notes: ended(this.now.notes, (n) => n.pitch === first, tick) });
+    if (isNoteOn(bytes)) {
+      // A key that is struck again while it is held ends there, as in the song.
+      const before = ended(this.now.notes, (n) => n.pitch === first, tick);
+      this.change({ notes: [...before, { pitch: first, start: tick, end: null }] });
+    } else if (isNoteOff(bytes)) this.change({ notes: ended(this.now.notes, (n) => n.pitch === first, tick) });
     else if (kind === 0xb0 && PEDALS.has(first)) this.pedal(first, second >= DOWN, tick);
     else if (kind === 0xe0) {
       const value = ((first | (second << 7)) - 8192) / 8192;
@@ -62,12 +65,12 @@ export class LiveTake {
   }
 }
 
-/** The last one of some that is still held ends. */
+/** The one of some that is still held ends. */
 function ended<T extends { readonly end: number | null }>(
   all: readonly T[],
   which: (one: T) => boolean,
   tick: number,
 ): readonly T[] {
-  const k = all.findLastIndex((one) => which(one) && one.end === null);
+  const k = all.findIndex((one) => which(one) && one.end === null);
   return k < 0 ? all : all.map((one, i) => (i === k ? { ...one, end: tick } : one));
 }

@@ -81,7 +81,7 @@ import { Treating, type Retreat } from '../hand/treating';
       </form>
       @if (taken(); as other) {
         <p role="alert">
-          “{{ other }}” is there already. Choose another name, or
+          “{{ other }}” already exists. Choose another name, or
           <button class="word act" (click)="replace(other)">replace it</button>.
         </p>
       }
