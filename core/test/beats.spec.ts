@@ -103,6 +103,22 @@ describe('a tempo map that is fitted', () => {
     );
   });
 
+  it('a beat that was found before the song’s start begins nothing: the first tempo is the playing’s', () => {
+    for (const before of [1, 2]) {
+      const given = Array.from({ length: 40 }, (_, k) => 22.6 + 520 * (k - before));
+      for (const downbeat of [before, before + 4, 0]) {
+        const { tempo, firstBar, beats, meter } = fitTempo(given, { ppq: 960, perBar: 4, downbeat, changes: 0.35 });
+        for (const { usPerQuarter } of tempo) expect(Math.abs(usPerQuarter / 520_000 - 1)).toBeLessThan(0.06);
+        // The downbeat keeps its place in the bars, though the beats before it are gone.
+        expect((firstBar + before - downbeat) % 4).toBe(0);
+        expect(firstBar).toBeGreaterThanOrEqual(0);
+        expect(beats[0]).toBe(0);
+        const bar = meter[meter.length - 1];
+        expect((firstBar * 960 - bar.tick) % (4 * 960)).toBe(0);
+      }
+    }
+  });
+
   it('says one tempo for steady playing, however much its beats scatter', () => {
     const given = Array.from({ length: 60 }, (_, k) => 500 * k + (k % 3) * 6);
     const { tempo } = fitTempo(given, { ppq: 960, perBar: 4, downbeat: 0, changes: 0.35 });

@@ -35,8 +35,10 @@ const MOST_US = 0xffffff;
  * @param given beats in ms, ascending, at least two
  */
 export function fitTempo(given: ArrayLike<Ms>, { ppq, perBar, downbeat, changes }: FitOptions): FittedTempo {
-  const { beats, lead } = withLeadIn(given);
-  const firstBar = lead + downbeat;
+  const { beats, lead, dropped } = withLeadIn(given);
+  const first = lead + downbeat - dropped;
+  // The bar that began before the song's start is none: the next one is the first that is whole.
+  const firstBar = first < 0 ? first + perBar * Math.ceil(-first / perBar) : first;
   const cost = COST_OF_FEW * (COST_OF_MANY / COST_OF_FEW) ** changes;
   const knots = chooseKnots(beats, cost, Math.min(lead, beats.length - 1));
   const pickup = firstBar % perBar;
@@ -44,14 +46,16 @@ export function fitTempo(given: ArrayLike<Ms>, { ppq, perBar, downbeat, changes 
 }
 
 /** Beats from the song's start on: those before the first go back in its tempo. */
-function withLeadIn(given: ArrayLike<Ms>): { beats: Ms[]; lead: number } {
+function withLeadIn(given: ArrayLike<Ms>): { beats: Ms[]; lead: number; dropped: number } {
   const beats = Array.from(given);
-  while (beats.length > 2 && beats[1] <= 0) beats.shift();
+  // One that lies more than half a beat before the start is no beat of the song: the next one begins it.
+  while (beats.length > 2 && beats[0] < (beats[0] - beats[1]) / 2) beats.shift();
+  const dropped = given.length - beats.length;
   const period = beats[1] - beats[0];
   const lead = Math.max(0, Math.round(beats[0] / period));
   // A hair from the start, or before it, the first beat is the start.
-  if (lead === 0) return { beats: [0, ...beats.slice(1)], lead };
-  return { beats: [...Array.from({ length: lead }, (_, k) => (beats[0] * k) / lead), ...beats], lead };
+  if (lead === 0) return { beats: [0, ...beats.slice(1)], lead, dropped };
+  return { beats: [...Array.from({ length: lead }, (_, k) => (beats[0] * k) / lead), ...beats], lead, dropped };
 }
 
 /** Indices of the beats at which the tempo may change; the lead-in's end is one if it has its own tempo. */

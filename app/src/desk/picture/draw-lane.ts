@@ -17,6 +17,9 @@ export function laneReach(picture: Picture): number {
   return [20, 30, 40, 60, 80, 120, 200, 400].find((r) => r >= wanted) ?? 400;
 }
 
+/** From one number of the scale to the next, in px at least. */
+const LABEL = 14;
+
 /** The lane's middle, and how far its scale goes from there, in px. */
 function laneScale({ top, height }: Frame): { middle: number; half: number } {
   const room = height - LANE_HEAD;
@@ -76,7 +79,10 @@ function drawScale(scene: InLane, picture: Picture): void {
   const reach = laneReach(picture);
   ctx.textAlign = 'right';
   ctx.textBaseline = 'middle';
-  for (const ms of [-reach, -reach / 2, 0, reach / 2, reach]) {
+  // In a low lane there is no room for all the numbers.
+  const { half } = laneScale(scene.frame);
+  const steps = half < LABEL ? [0] : half < 2 * LABEL ? [-reach, 0, reach] : [-reach, -reach / 2, 0, reach / 2, reach];
+  for (const ms of steps) {
     const y = Math.round(laneY(scene.frame, picture, ms)) + 0.5;
     ctx.fillStyle = ms === 0 ? colors.onLine : faint(colors.line, 0.8);
     ctx.fillRect(KEYS_WIDTH, y - 0.5, view.notesWidth(), 1);

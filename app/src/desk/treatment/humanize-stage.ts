@@ -43,7 +43,8 @@ import { ValueButton } from './value-button';
         } @else {
           Humanize <button es-value [open]="open()" (click)="open.set(!open())">nothing</button>
         }
-        (seed <button es-value [open]="false" title="New random numbers" (click)="reroll()">{{ h().seed }}</button>)
+        (seed&nbsp;<button es-value [open]="false" title="New random numbers" (click)="reroll()">{{ h().seed }}</button
+        >)
       </ng-container>
       @if (open()) {
         <es-choice label="Shape" [value]="h().shape" [options]="shapes" (picked)="pick({ shape: $any($event) })" />
