@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
-const PORT = 4710;
+const PORT = Number(process.env['E2E_PORT'] ?? 4710);
 
 export default defineConfig({
   testDir: '.',

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { drag, typeAmount } from './hands';
+import { choose, drag, typeAmount } from './hands';
 import {
   byStart,
   exported,
@@ -146,6 +146,39 @@ test('a mark in the lane takes its chord along, down its scale of ms', async ({ 
   const first = byStart(await exported(page, 4)).slice(0, 4);
   const before = byStart(played(4)).slice(0, 4);
   first.forEach((n, i) => expect(n.start).toBeLessThan(before[i].start));
+});
+
+test('a key that is held plays the notes under the pointer; letting go and Escape end them', async ({ page }) => {
+  await openDemo(page);
+  await page.keyboard.press('m');
+  await choose(page, 'Output', 'Simulated synthesizer');
+  // The newest message is the first.
+  const message = page.getByRole('list', { name: 'Messages received' }).getByRole('listitem').first();
+  const r = await roll(page);
+  const [, second] = byStart(played(1));
+  const x = r.at(second.start) + 4;
+  const y = await findBelow(page, x, r.y + 44, r.laneTop);
+  await page.keyboard.down('z');
+  await expect(message).toHaveText(/^on [A-G]/);
+  await page.keyboard.up('z');
+  await expect(message).toHaveText(/^off [A-G]/);
+  // Beside the notes nothing sounds until the pointer comes to one.
+  await page.mouse.move(x - 60, y);
+  await expect(page.locator('.tip')).toBeHidden();
+  await page.keyboard.down('z');
+  await page.mouse.move(x, y, { steps: 8 });
+  await expect(message).toHaveText(/^on [A-G]/);
+  await page.keyboard.press('Escape');
+  await expect(message).toHaveText(/^off [A-G]/);
+  await page.keyboard.up('z');
+  // Nothing of that is a step, and Escape was the verb's alone: the strip is open still.
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+  await expect(page.getByRole('list', { name: 'Messages received' })).toHaveCount(0);
+  await page.mouse.move(5, 5);
+  await page.keyboard.press('z');
+  await expect(page.getByText('Point at a note in the picture, then hold the key.')).toBeVisible();
 });
 
 test('in As played a dragged note lands where it is dropped, and the take stays', async ({ page }) => {

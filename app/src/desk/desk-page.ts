@@ -28,6 +28,7 @@ import { COMMAND_LIST, CommandList } from './kit/command-list';
 import { Commands } from './kit/commands';
 import { belongsToControl } from './kit/desk-keys';
 import { bindings } from './kit/keys';
+import { HeldKey } from './kit/held-key';
 import { Panels } from './kit/panels';
 import { Strips } from './kit/strips';
 import { Viewport } from './kit/viewport';
@@ -43,9 +44,6 @@ import { Recorder } from './recording/recorder';
 import { TrackList } from './tracks/track-list';
 import { DRAWER } from './treatment/names';
 import { TreatmentPanel } from './treatment/treatment-panel';
-
-/** The key that is held to hear the other side; by its place. */
-const HOLD = 'Backslash';
 
 /** The work screen of one song. Its rooms contribute what they have. */
 @Component({
@@ -65,8 +63,6 @@ const HOLD = 'Backslash';
   providers: ROOMS,
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: {
-    '(window:keyup)': 'released($event)',
-    '(window:blur)': 'letGo()',
     '(window:beforeunload)': 'hold($event)',
   },
   templateUrl: './desk-page.html',
@@ -83,6 +79,7 @@ export class DeskPage {
   private readonly panels = inject(Panels);
   private readonly focus = inject(FocusOrigin);
   private readonly commands = inject(Commands);
+  private readonly heldKey = inject(HeldKey);
   private readonly exporter = inject(Exporter);
   private readonly recorder = inject(Recorder);
   private readonly songs = inject(SongStore);
@@ -149,6 +146,7 @@ export class DeskPage {
 
   /** Stops and forgets what belongs to the song that was open. */
   private leave(): void {
+    this.heldKey.cancel();
     this.player.reset();
     this.blind.end();
     this.blind.forget();
@@ -165,14 +163,6 @@ export class DeskPage {
     if (this.unsaved() > 0) event.preventDefault();
   }
 
-  protected letGo(): void {
-    this.player.held.set(false);
-  }
-
-  protected released(event: KeyboardEvent): void {
-    if (event.code === HOLD) this.letGo();
-  }
-
   /** The list of commands is open, but its field has not got the focus yet: what is typed is meant for it. */
   private typeIntoList(event: KeyboardEvent): void {
     const plain = event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey;
@@ -183,13 +173,13 @@ export class DeskPage {
   }
 
   private keys(): Record<string, (event: KeyboardEvent) => void> {
-    const run = (event: KeyboardEvent, repeats: boolean, act: () => void) => {
+    return bindings(this.commands.all, (command: Command, event) => {
       if (belongsToControl(event, this.focus.byKeyboard())) return;
       event.preventDefault();
       // A key that is held does its thing once, unless again and again makes sense.
-      if (repeats || !event.repeat) act();
-    };
-    const bound = bindings(this.commands.all, (command: Command, event) => run(event, command.repeats, command.run));
-    return { ...bound, [HOLD]: (event) => run(event, false, () => this.player.held.set(true)) };
+      if (event.repeat && !command.repeats) return;
+      if (command.hold) this.heldKey.down(event, command);
+      else command.run();
+    });
   }
 }

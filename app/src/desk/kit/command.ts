@@ -13,6 +13,16 @@ export interface Command {
   /** Whether a key that is held does it again and again. */
   readonly repeats: boolean;
   readonly run: () => void;
+  /** What goes on while its key is held; null where there is nothing to do it to. */
+  readonly hold?: () => Held | null;
+}
+
+/** What goes on for as long as a key is held. */
+export interface Held {
+  /** The key was let go. */
+  drop(): void;
+  /** Escape, or the window lost the focus: it is taken back. */
+  cancel(): void;
 }
 
 /** The commands that a room of the desk contributes. */
@@ -30,4 +40,9 @@ export function command(group: string, name: string, keys: readonly string[], ru
 /** A command whose key repeats while it is held. */
 export function repeating(group: string, name: string, keys: readonly string[], run: () => void): Command {
   return { group, name, keys, repeats: true, run };
+}
+
+/** A command that goes on while its key is held; chosen from the list it is over at once. */
+export function holding(group: string, name: string, keys: readonly string[], hold: () => Held | null): Command {
+  return { group, name, keys, repeats: false, run: () => hold()?.drop(), hold };
 }

@@ -1,16 +1,26 @@
 import { inject, type Provider } from '@angular/core';
 import { FocusOrigin } from '../../common/focus-origin';
 import { Theme } from '../../common/theme';
-import { command, provideCommands } from './command';
+import { command, holding, provideCommands } from './command';
 import { COMMAND_LIST } from './command-list';
 import { Commands } from './commands';
+import { HeldKey } from './held-key';
 import { Panels } from './panels';
+import { Pointing } from './pointing';
+import { VERBS } from './verb';
 
 /** What the rooms of the desk stand on. */
 export const kit: Provider[] = [
   FocusOrigin,
   Panels,
   Commands,
+  HeldKey,
+  Pointing,
+  provideCommands(() => {
+    const pointing = inject(Pointing);
+    const verbs = inject(VERBS, { optional: true }) ?? [];
+    return verbs.map((verb) => holding(verb.group, verb.name, verb.keys, () => pointing.begin(verb)));
+  }),
   provideCommands(() => {
     const panels = inject(Panels);
     const theme = inject(Theme);

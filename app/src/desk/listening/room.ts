@@ -1,11 +1,12 @@
 import { inject, type Provider } from '@angular/core';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
-import { command, provideCommands, repeating } from '../kit/command';
+import { command, holding, provideCommands, repeating } from '../kit/command';
 import { provideLane } from '../kit/lane';
 import { Panels } from '../kit/panels';
 import { providePointer } from '../kit/pointer';
 import { always, provideStrip } from '../kit/strip';
+import { provideVerb } from '../kit/verb';
 import { AudioBar } from './audio-bar';
 import { AudioImport } from './audio-import';
 import { BlindCompare } from './blind-compare';
@@ -17,6 +18,7 @@ import { Narrowing } from './narrowing';
 import { SeekGesture } from './seek-gesture';
 import { SoundLane } from './sound-lane';
 import { SoundStrip } from './sound-strip';
+import { SoundVerb } from './sound-verb';
 import { Switching } from './switching';
 import { WavExport } from './wav-export';
 
@@ -35,6 +37,7 @@ export const listeningRoom: Provider[] = [
   providePointer(LoopGesture),
   providePointer(SeekGesture),
   provideLane(SoundLane),
+  provideVerb(SoundVerb),
   provideStrip(() => ({ id: 'sound file', place: 'picture', order: 10, isOpen: always, component: AudioBar })),
   provideStrip(() => {
     const panels = inject(Panels);
@@ -55,6 +58,11 @@ export const listeningRoom: Provider[] = [
       command('Listen', 'Play or pause', ['Space'], () => player.toggle()),
       command('Listen', 'Back to the start', ['Home'], () => player.seek(0)),
       command('Listen', 'Switch between as played and corrected', ['Enter'], () => switching.toggle()),
+      holding('Listen', 'Hear the other side, while held', ['Backslash'], () => {
+        player.held.set(true);
+        const letGo = () => player.held.set(false);
+        return { drop: letGo, cancel: letGo };
+      }),
       command('Listen', 'Loop on or off', ['l'], () => looping.toggle()),
       command('Listen', 'Click on or off', ['c'], () => listening.set({ click: !listening.values().click })),
       command('Listen', 'Loop the selection', ['Shift+l'], () => looping.overSelection()),

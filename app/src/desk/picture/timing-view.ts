@@ -24,6 +24,7 @@ import { Feedback } from '../kit/feedback';
 import { LANES } from '../kit/lane';
 import { OVERLAYS } from '../kit/overlay';
 import type { Gesture, Under } from '../kit/pointer';
+import { Pointing } from '../kit/pointing';
 import { ALL_PITCHES, KEYS_WIDTH, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from './draw-lane';
 import { Gestures } from './gestures';
@@ -54,7 +55,7 @@ const DRAG_PX = 4;
       (dblclick)="double($event)"
       (pointercancel)="lost($event)"
       (lostpointercapture)="lost($event)"
-      (pointerleave)="hover.set(null)"
+      (pointerleave)="leave()"
       (contextmenu)="$event.preventDefault()"
       (keydown)="key($event)"
     ></div>
@@ -86,6 +87,7 @@ export class TimingView {
   private readonly selecting = inject(Selecting);
   private readonly gestures = inject(Gestures);
   private readonly feedback = inject(Feedback);
+  private readonly pointing = inject(Pointing);
   protected readonly reaching = inject(Reaching);
   private readonly offsets = inject(OffsetLane);
   private readonly lanes = [...inject(LANES)].sort((a, b) => a.order - b.order);
@@ -255,6 +257,7 @@ export class TimingView {
     const { drag } = this;
     const { offsetX: x, offsetY: y } = event;
     if (!drag) {
+      this.pointing.move(event);
       const under = this.gestures.under(event);
       this.hover.set({ x, y, under });
       this.cursor.set(under.cursor);
@@ -266,6 +269,11 @@ export class TimingView {
     drag.moved = true;
     drag.gesture.move(event);
     this.hover.set({ x, y, under: null });
+  }
+
+  protected leave(): void {
+    this.hover.set(null);
+    this.pointing.leave();
   }
 
   protected up(event: PointerEvent): void {

@@ -1,0 +1,51 @@
+import { inject, Injectable } from '@angular/core';
+import { Said } from '../../common/said';
+import type { Held } from './command';
+import type { At, Gesture } from './pointer';
+import type { Verb } from './verb';
+
+/** Where the pointer is in the picture, and the verb that a key does there. */
+@Injectable()
+export class Pointing {
+  private readonly said = inject(Said);
+  private at: At | null = null;
+  private doing: Gesture | null = null;
+
+  /** The pointer moved. */
+  move({ offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button }: At): void {
+    this.at = { offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button };
+    this.doing?.move(this.at);
+  }
+
+  /** The pointer left the picture; what is done stays where it was last. */
+  leave(): void {
+    this.at = null;
+  }
+
+  begin(verb: Verb): Held | null {
+    if (!this.at) {
+      this.said.say('Point at a note in the picture, then hold the key.');
+      return null;
+    }
+    let last = this.at;
+    const gesture = verb.begin(last);
+    if (!gesture) return null;
+    this.doing = {
+      ...gesture,
+      move: (at) => {
+        last = at;
+        gesture.move(at);
+      },
+    };
+    return {
+      drop: () => {
+        this.doing = null;
+        gesture.drop(last);
+      },
+      cancel: () => {
+        this.doing = null;
+        gesture.cancel();
+      },
+    };
+  }
+}
