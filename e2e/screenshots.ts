@@ -4,9 +4,11 @@ import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
 import { choose, drag, typeAmount } from './hands';
 import { openDemo, roll, selectTrack } from './support';
 
-// Takes the pictures of docs/screenshots from the demo song: `npm run screenshots` with the server up.
+// Takes the pictures of docs/screenshots from the demo song: `npm run screenshots` with the server up; with names after
+// `--` only those.
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const folder = 'docs/screenshots';
+const only = process.argv.slice(2).filter((name) => /^[a-z-]+$/.test(name));
 
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
 
@@ -15,6 +17,7 @@ async function scene(
   act: (page: Page) => Promise<void>,
   size = { width: 1280, height: 800 },
 ): Promise<void> {
+  if (only.length > 0 && !only.includes(name)) return;
   const context = await browser.newContext({ baseURL: url, viewport: size, reducedMotion: 'reduce' });
   const page = await context.newPage();
   await openDemo(page);

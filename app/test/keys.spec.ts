@@ -122,14 +122,9 @@ describe('keys of commands', () => {
   });
 
   it('are told as they are read', () => {
-    expect(['$mod+Shift+z', 'Alt+ArrowLeft', 'BracketLeft', 'Digit6', 'Shift+?', 'q'].map(readable)).toEqual([
-      'Ctrl Shift Z',
-      'Alt ←',
-      '[',
-      '6',
-      '?',
-      'Q',
-    ]);
+    expect(
+      ['$mod+Shift+z', 'Alt+ArrowLeft', 'BracketLeft', 'Shift+BracketLeft', 'Digit6', 'Shift+?', 'q'].map(readable),
+    ).toEqual(['Ctrl Shift Z', 'Alt ←', '[', 'Shift [', '6', '?', 'Q']);
   });
 });
 
