@@ -3,11 +3,9 @@ import type { MidiBytes } from '@early-sparrow/core/record';
 import { treatPart } from '@early-sparrow/core/treatment';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
-import { noteAt } from '../hand/picture';
 import { Scenery } from '../hand/scenery';
 import type { At, Gesture } from '../kit/pointer';
 import type { Verb } from '../kit/verb';
-import { RULER_HEIGHT, Viewport } from '../kit/viewport';
 
 /** A note as it sounds by itself. */
 interface Struck {
@@ -24,7 +22,6 @@ export class SoundVerb implements Verb {
   readonly keys = ['z'];
   private readonly player = inject(Player);
   private readonly scenery = inject(Scenery);
-  private readonly view = inject(Viewport);
   private readonly said = inject(Said);
 
   begin(from: At): Gesture {
@@ -48,16 +45,14 @@ export class SoundVerb implements Verb {
     return { kind: 'sound', move: (at) => go(this.under(at)), drop: () => go(null), cancel: () => go(null) };
   }
 
-  private under({ offsetX: x, offsetY: y }: At): Struck | null {
-    const { view, scenery } = this;
-    if (y < RULER_HEIGHT || y >= view.rollBottom()) return null;
-    const picture = scenery.picture();
-    const corrected = scenery.corrected();
-    const i = noteAt(picture, corrected, view.tick(x), view.pitch(y), 2 / view.scale());
+  private under(at: At): Struck | null {
+    const { scenery } = this;
+    const i = scenery.noteUnder(at);
     if (i < 0) return null;
-    const note = picture.part.notes[i];
+    const { part } = scenery.picture();
+    const note = part.notes[i];
     // As loud as it is on the side that is shown.
-    const velocity = corrected ? treatPart(picture.part, scenery.song()).velocity[i] : note.velocity;
+    const velocity = scenery.corrected() ? treatPart(part, scenery.song()).velocity[i] : note.velocity;
     return { id: note.id, pitch: note.pitch, velocity: Math.max(1, velocity) };
   }
 }

@@ -3,13 +3,13 @@ import { Store } from '@ngrx/store';
 import { tempoOf } from '@early-sparrow/core/song';
 import { describeTicks } from '@early-sparrow/core/time';
 import { DeskActions } from '../../state/desk.feature';
-import { noteAt, type Picture } from '../hand/picture';
+import type { Picture } from '../hand/picture';
 import { Scenery } from '../hand/scenery';
 import { Selecting, type Move } from '../hand/selecting';
 import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
 import { ORDER, type At, type Gesture, type PointerSource, type Under } from '../kit/pointer';
-import { RULER_HEIGHT, Viewport } from '../kit/viewport';
+import { Viewport } from '../kit/viewport';
 import { Reaching } from './reaching';
 
 /** A note that is dropped this close to a line goes onto it; with Ctrl or ⌘ it does not. */
@@ -37,13 +37,10 @@ export class NoteGesture implements PointerSource {
   private readonly feedback = inject(Feedback);
   private readonly reaching = inject(Reaching);
 
-  under({ offsetX: x, offsetY: y }: At): Under | null {
-    const { view } = this;
-    if (y < RULER_HEIGHT || y >= view.rollBottom()) return null;
-    const slack = 2 / view.scale();
-    const note = noteAt(this.scenery.picture(), this.scenery.corrected(), view.tick(x), view.pitch(y), slack);
+  under(at: At): Under | null {
+    const note = this.scenery.noteUnder(at);
     if (note < 0) return null;
-    return { cursor: 'move', note, press: (from) => this.drag(note, from), click: (at) => this.click(note, at) };
+    return { cursor: 'move', note, press: (from) => this.drag(note, from), click: (to) => this.click(note, to) };
   }
 
   click(note: number, { shiftKey, ctrlKey, metaKey }: At): void {
