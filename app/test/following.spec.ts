@@ -6,7 +6,7 @@ import { timeOf, type Song } from '@early-sparrow/core/song';
 import { treatPart } from '@early-sparrow/core/treatment';
 import { note, part, song } from '../../core/test/build';
 import { Following, FollowingFault } from '../src/desk/hand/following';
-import { DeskActions } from '../src/state/desk.feature';
+import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { WorkerLink } from '../src/workers/worker-link';
 import { provideDeskStore } from './store';
 
@@ -33,22 +33,22 @@ describe('following a player in a worker', () => {
       DeskActions.opened({ songId: 'x', history: startHistory(s), role: 'writer', damage: null }),
     );
     jest.spyOn(WorkerLink.prototype, 'ask').mockImplementation(
-      () =>
+      (ask) =>
         new Promise((done, fail) => {
-          answers.push((ok) =>
-            ok ? done(later(treatPart(part(s), s).groups[0].chords.place) as never) : fail(new Error('broken')),
-          );
+          const api = { follow: (place: Float64Array) => Promise.resolve(later(place)) };
+          answers.push((ok) => (ok ? done(ask(api as never, undefined as never) as never) : fail(new Error('broken'))));
         }),
     );
     following = TestBed.inject(Following);
   });
   afterEach(() => jest.restoreAllMocks());
 
-  const starts = () => [...treatPart(part(s), s).start];
+  const starts = (shown: Song) => [...treatPart(part(shown), shown).start];
+  const shown = () => TestBed.inject(Store).selectSignal(deskFeature.selectSong)() ?? s;
   const nearest = Array.from({ length: 24 }, (_, i) => i * 240);
 
   it('waits for a question that the computation itself raises', async () => {
-    const whole = following.whole(starts);
+    const whole = following.whole(s, starts);
     await new Promise((go) => setTimeout(go));
     expect(answers).toHaveLength(1);
     answers[0](true);
@@ -56,12 +56,12 @@ describe('following a player in a worker', () => {
   });
 
   it('writes nothing with nearest lines where the worker failed, and asks again', async () => {
-    const whole = following.whole(starts);
+    const whole = following.whole(s, starts);
     await new Promise((go) => setTimeout(go));
     answers[0](false);
     await expect(whole).rejects.toThrow(FollowingFault);
-    expect(starts()).toEqual(nearest);
-    const again = following.whole(starts);
+    expect(starts(shown())).toEqual(nearest);
+    const again = following.whole(s, starts);
     await new Promise((go) => setTimeout(go));
     expect(answers).toHaveLength(2);
     answers[1](true);

@@ -1,7 +1,7 @@
-import { parseGrid } from '@early-sparrow/core/grid';
-import { outdate, type Song } from '@early-sparrow/core/song';
+import { gridLines, parseGrid } from '@early-sparrow/core/grid';
+import { followedBy, timeOf, type FollowedLines, type Follower, type Song } from '@early-sparrow/core/song';
 import { followLines } from '@early-sparrow/core/follow';
-import { factsOf, followBy, treatPart, type FollowedLines, type Follower } from '@early-sparrow/core/treatment';
+import { factsOf, treatPart } from '@early-sparrow/core/treatment';
 import { note, part, song, treated } from './build';
 
 /** A take that slowly rushes by more than half a step. */
@@ -13,15 +13,17 @@ const rushing = song(
 const follow = { on: true, grid: parseGrid('1/16'), lines: 'follow' as const };
 const of = (s: Song) => treatPart(part(s), s);
 
-describe('lines that follow the player', () => {
-  afterEach(() => followBy(null));
+const found = (place: Float64Array, { grid }: Parameters<Follower>[1]) =>
+  followLines(place, gridLines(grid, timeOf(rushing)), timeOf(rushing), grid);
 
+describe('lines that follow the player', () => {
   it('are not found again for another strength, tolerance, reach or direction', () => {
     let asked = 0;
-    followBy((place, lines, time, { grid }) => {
+    const counting: Follower = (place, settings) => {
       asked++;
-      return followLines(place, lines, time, grid);
-    });
+      return found(place, settings);
+    };
+    const of = (s: Song) => treatPart(part(s), followedBy(s, counting));
     for (const strength of [0.2, 0.7, 1]) {
       for (const value of [0, 5, 9])
         of(
@@ -45,10 +47,10 @@ describe('lines that follow the player', () => {
     const answers = new WeakMap<Float64Array, FollowedLines>();
     const waiting: (() => void)[] = [];
     const asked = new Set<Float64Array>();
-    const later: Follower = (place, lines, time, { grid }) => {
+    const later: Follower = (place, settings) => {
       const known = answers.get(place);
       if (known) return known;
-      if (!asked.has(place)) waiting.push(() => answers.set(place, followLines(place, lines, time, grid)));
+      if (!asked.has(place)) waiting.push(() => answers.set(place, found(place, settings)));
       asked.add(place);
       return null;
     };
@@ -57,17 +59,17 @@ describe('lines that follow the player', () => {
     const nearest = treated(rushing, {
       quantize: { ...part(rushing).treatment.quantize, ...follow, lines: 'nearest' },
     });
-    followBy(later);
     // Notes of their own: nothing is known of them.
-    const fresh: Song = { ...s, tracks: [{ ...s.tracks[0], parts: [{ ...part(s), notes: [...part(s).notes] }] }] };
+    const song: Song = { ...s, tracks: [{ ...s.tracks[0], parts: [{ ...part(s), notes: [...part(s).notes] }] }] };
+    const fresh = followedBy(song, later);
     expect([...of(fresh).start]).toEqual([...of(nearest).start]);
     const before = factsOf(part(fresh), fresh);
     expect(waiting).toHaveLength(1);
     waiting[0]();
     expect(factsOf(part(fresh), fresh)).toBe(before);
-    outdate();
-    expect([...of(fresh).start]).toEqual(wanted);
-    expect(factsOf(part(fresh), fresh)).not.toBe(before);
+    const known = followedBy(song, (place, settings) => later(place, settings));
+    expect([...of(known).start]).toEqual(wanted);
+    expect(factsOf(part(known), known)).not.toBe(before);
     expect(waiting).toHaveLength(1);
   });
 });

@@ -32,6 +32,9 @@ export type Side = Compare | { readonly part: string; readonly version: string }
 /** What rings on after the song's last note is heard, in ms. */
 const RINGS_ON = 500;
 
+/** While nothing plays, the engine learns of a change this long after it, in ms. */
+const REST_MS = 150;
+
 /** Plays the open song, what is being tried included, and knows where it is. */
 @Injectable({ providedIn: 'root' })
 export class Player {
@@ -103,7 +106,13 @@ export class Player {
 
   constructor() {
     // What changes is heard at once; the engine knows the whole song, so that nothing here can make a note late.
-    effect(() => this.sendScores());
+    effect((onCleanup) => {
+      if (this.playing()) return this.sendScores();
+      // While nothing sounds it may wait until a change, such as a drag, has come to rest.
+      for (const depends of [this.heardSong, this.device, this.heard, this.only, this.outputs.all]) depends();
+      const rest = setTimeout(() => this.sendScores(), REST_MS);
+      onCleanup(() => clearTimeout(rest));
+    });
     effect(() => this.sendTicks());
     effect(() => this.sendRest());
     effect(() => this.devices.setClock(this.ticking.clock(), this.outputs.clocked()));

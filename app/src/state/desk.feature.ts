@@ -12,7 +12,7 @@ import {
   type History,
   type Place,
 } from '@early-sparrow/core/edit';
-import type { Part, Song, Track } from '@early-sparrow/core/song';
+import { followedBy, notesAt, type Follower, type Part, type Song, type Track } from '@early-sparrow/core/song';
 import type { WriterState } from '../storage/song-writer';
 
 /** Which of the two a person hears and sees as the notes. */
@@ -54,8 +54,8 @@ export interface DeskState {
   /** Selected notes by id. */
   readonly selection: readonly number[];
   readonly compare: Compare;
-  /** Counts what is computed anew, since an answer came that was not there before. */
-  readonly anew: number;
+  /** Who finds the lines that follow a player: another one each time that more is known. */
+  readonly follower: Follower | undefined;
   /** Steps that are not written yet, and what stands in their way. */
   readonly writing: WriterState;
   /** Steps of the journal that could not be read, in words; null where all could. */
@@ -79,7 +79,7 @@ const initial: DeskState = {
   setId: null,
   selection: [],
   compare: 'corrected',
-  anew: 0,
+  follower: undefined,
   writing: WRITTEN,
   damage: null,
 };
@@ -117,8 +117,8 @@ export const DeskActions = createActionGroup({
     'Select Notes': props<{ ids: readonly number[] }>(),
     'Select Set': props<{ setId: string | null }>(),
     Compare: props<{ which: Compare }>(),
-    /** What is seen and heard of the song is to be computed anew: an answer came from a worker. */
-    'Computed Anew': emptyProps(),
+    /** Lines that follow a player are found by another follower: more is known now. */
+    'Follow By': props<{ follower: Follower | undefined }>(),
   },
 });
 
@@ -173,11 +173,11 @@ function reconciled(state: DeskState): DeskState {
 
 /** The ids that are in a part; the same array where all are. */
 function inPart(ids: readonly number[], part: Part | null): readonly number[] {
-  if (ids.length === 0) return ids;
-  const wanted = new Set(ids);
-  const there = new Set<number>();
-  for (const { id } of part?.notes ?? []) if (wanted.has(id)) there.add(id);
-  return there.size === wanted.size ? ids : ids.filter((id) => there.has(id));
+  const notes = part?.notes ?? [];
+  const at = notesAt(notes, ids);
+  if (at.length >= ids.length) return ids;
+  const there = new Set(at.map((i) => notes[i].id));
+  return ids.filter((id) => there.has(id));
 }
 
 function edited(state: DeskState, edit: Edit): History | EditProblem {
@@ -208,17 +208,18 @@ export const deskFeature = createFeature({
   name: 'desk',
   reducer: createReducer(
     initial,
-    on(DeskActions.open, (): DeskState => initial),
-    on(DeskActions.opened, (_, { songId, history, role, damage }): DeskState => ({
+    on(DeskActions.open, ({ follower }): DeskState => ({ ...initial, follower })),
+    on(DeskActions.opened, ({ follower }, { songId, history, role, damage }): DeskState => ({
       ...initial,
+      follower,
       songId,
       history,
       role: role ?? 'writer',
       damage: damage ?? null,
       trackId: shownTracks(history.song).at(0)?.id ?? null,
     })),
-    on(DeskActions.openFailed, (_, { problem }): DeskState => ({ ...initial, problem })),
-    on(DeskActions.close, (): DeskState => initial),
+    on(DeskActions.openFailed, ({ follower }, { problem }): DeskState => ({ ...initial, follower, problem })),
+    on(DeskActions.close, ({ follower }): DeskState => ({ ...initial, follower })),
     on(DeskActions.followed, (state, { history }): DeskState => at(state, history)),
     on(DeskActions.roleChanged, (state, { role }): DeskState => ({ ...state, role, preview: null })),
     on(DeskActions.writing, (state, { state: writing }): DeskState => ({ ...state, writing })),
@@ -256,14 +257,13 @@ export const deskFeature = createFeature({
     on(DeskActions.selectNotes, (state, { ids }): DeskState => ({ ...state, selection: ids })),
     on(DeskActions.selectSet, (state, { setId }): DeskState => ({ ...state, setId, preview: null })),
     on(DeskActions.compare, (state, { which }): DeskState => ({ ...state, compare: which })),
-    on(DeskActions.computedAnew, (state): DeskState => ({ ...state, anew: state.anew + 1 })),
+    on(DeskActions.followBy, (state, { follower }): DeskState => ({ ...state, follower })),
   ),
-  extraSelectors: ({ selectHistory, selectPreview, selectTrackId, selectPartId, selectWriting, selectAnew }) => {
+  extraSelectors: ({ selectHistory, selectPreview, selectTrackId, selectPartId, selectWriting, selectFollower }) => {
     /** The song as it is: what edits start from and files are written from. */
-    const selectSong = createSelector(selectHistory, selectAnew, (history, anew) => {
+    const selectSong = createSelector(selectHistory, selectFollower, (history, follower) => {
       const song = history?.song ?? null;
-      // The same song, but another object: whoever shows it asks again.
-      return song && anew > 0 ? { ...song } : song;
+      return song && follower ? followedBy(song, follower) : song;
     });
     /** The song as it is shown and heard, with what is being tried; what does not fit is not shown. */
     const selectShownSong = createSelector(selectSong, selectPreview, (song, preview) => {

@@ -18,7 +18,7 @@ import {
   tap,
 } from 'rxjs';
 import { carryOut, isProblem, type Deed, type History } from '@early-sparrow/core/edit';
-import type { Song } from '@early-sparrow/core/song';
+import { followedBy, type Follower, type Song } from '@early-sparrow/core/song';
 import { Said } from '../common/said';
 import { FileStore } from '../storage/file-store';
 import { SongStore } from '../storage/song-store';
@@ -34,6 +34,7 @@ const IDLE_MS = 700;
 interface Told {
   readonly songId: string | null;
   readonly song: Song | undefined;
+  readonly follower: Follower | undefined;
   readonly opened: Song | undefined;
 }
 
@@ -155,19 +156,20 @@ export class KeepingEffects {
     () =>
       this.state$.pipe(
         filter(({ role }) => role === 'writer'),
-        map(({ songId, history }) => ({ songId, song: history?.song })),
-        distinctUntilChanged((a, b) => a.songId === b.songId && a.song === b.song),
+        map(({ songId, history, follower }) => ({ songId, song: history?.song, follower })),
+        distinctUntilChanged((a, b) => a.songId === b.songId && a.song === b.song && a.follower === b.follower),
         // As it was opened the list knows it already.
-        scan((told, { songId, song }) => ({ songId, song, opened: told.songId === songId ? told.opened : song }), {
+        scan((told, now) => ({ ...now, opened: told.songId === now.songId ? told.opened : now.song }), {
           songId: null,
           song: undefined,
+          follower: undefined,
           opened: undefined,
         } as Told),
         debounceTime(IDLE_MS),
-        concatMap(async ({ songId, song, opened }) => {
+        concatMap(async ({ songId, song, follower, opened }) => {
           if (!songId || !song || song === opened) return;
           // The list shows an older picture of the song then; the song itself is written apart from this.
-          await this.songs.describe(songId, song).catch(() => undefined);
+          await this.songs.describe(songId, follower ? followedBy(song, follower) : song).catch(() => undefined);
         }),
       ),
     { dispatch: false },

@@ -1,5 +1,5 @@
 import Dexie, { type Table } from 'dexie';
-import type { Act, Edit } from '@early-sparrow/core/edit';
+import type { Act } from '@early-sparrow/core/edit';
 import type { Recipe } from '@early-sparrow/core/recipe';
 
 /** A track in a few dozen strokes: how densely it is played along the song, and how it leans. */
@@ -27,12 +27,13 @@ export interface SongInfo {
 /** A song as it was after so many steps, with what undo and redo would do then. */
 export interface Snapshot {
   readonly id: string;
-  /** Unchecked: it may be of an earlier version, or damaged. */
+  /** Packed, and unchecked: it may be of an earlier version, or damaged. */
   readonly song: unknown;
   /** Number of the last step that is in it; absent in what version 1 kept. */
   readonly n?: number;
-  readonly undo?: readonly Edit[];
-  readonly redo?: readonly Edit[];
+  /** Edits, packed and unchecked. */
+  readonly undo?: readonly unknown[];
+  readonly redo?: readonly unknown[];
 }
 
 /** One step of a song's journal: the edit that was applied. Replay depends on nothing but the step before. */
@@ -41,7 +42,8 @@ export interface JournalEntry {
   /** 1 for the first step of a song, then one more each. */
   readonly n: number;
   readonly act: Act;
-  readonly edit: Edit;
+  /** An edit, packed and unchecked. */
+  readonly edit: unknown;
 }
 
 /** A step of a journal of version 1. */
@@ -109,5 +111,7 @@ export class Database extends Dexie {
     this.version(4).stores({ files: '[song+file], song', banks: 'name' });
     // Which step a snapshot ends with can be asked without reading it.
     this.version(5).stores({ snapshots: 'id, [id+n]' });
+    // Long lists of notes are packed from here on: an earlier program must not take them for damaged.
+    this.version(6).stores({});
   }
 }

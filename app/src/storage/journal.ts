@@ -10,7 +10,7 @@ import {
   type History,
   type Step,
 } from '@early-sparrow/core/edit';
-import { readSong } from '@early-sparrow/core/song';
+import { pack, readSong, unpack } from '@early-sparrow/core/song';
 import type { Database, JournalEntry, Snapshot } from './database';
 
 /** The song is not there any more: it was deleted, or the browser's data were cleared. */
@@ -75,7 +75,8 @@ export class Journal {
       .where('[song+n]')
       .between([id, n + 1], [id, Infinity])
       .toArray();
-    return found.every((e, i) => e.n === n + 1 + i) ? found : null;
+    if (!found.every((e, i) => e.n === n + 1 + i)) return null;
+    return found.map(({ act, edit }) => ({ act, edit: unpack(edit) as Edit }));
   }
 
   /** Number of the last step of a song; undefined where the song is gone. */
@@ -115,7 +116,7 @@ export class Journal {
       // It follows the last step, or a snapshot that holds all steps before it; else there is a gap.
       last.onsuccess = () => (follows = whole.result > 0 || last.result > 0);
       // A step of that number that is there already makes the whole transaction fail.
-      for (const { n, act, edit } of deeds) entries.add({ song: id, n, act, edit });
+      for (const { n, act, edit } of deeds) entries.add({ song: id, n, act, edit: pack(edit) });
       transaction.commit();
     });
     if (there > 0 && follows) return;
@@ -134,7 +135,7 @@ export class Journal {
     const { snapshots, entries, journal } = this.database;
     await this.database.transaction('rw', snapshots, entries, journal, async () => {
       if ((await snapshots.where('id').equals(id).count()) === 0) throw new GoneError();
-      await snapshots.put({ id, song: history.song, n, undo: editsOf(history.undo), redo: editsOf(history.redo) });
+      await snapshots.put(snapshotOf(id, history, n));
       await entries.where('[song+n]').between([id, 0], [id, n], true, false).delete();
       await journal.where('song').equals(id).delete();
     });
@@ -151,17 +152,19 @@ export class Journal {
   }
 }
 
-/** What a snapshot keeps of steps: where the user was then is forgotten with the session. */
-export function editsOf(steps: readonly Step[]): readonly Edit[] {
-  return steps.map((s) => s.edit);
+/** What is kept of a song as a whole. Where the user was at each step is forgotten with the session. */
+export function snapshotOf(id: string, { song, undo, redo }: History, n: number): Snapshot {
+  const editsOf = (steps: readonly Step[]) => steps.map((s) => pack(s.edit));
+  return { id, song: pack(song), n, undo: editsOf(undo), redo: editsOf(redo) };
 }
 
 function historyOf({ song, undo, redo }: Snapshot): History {
-  const start = startHistory(readSong(song));
+  const start = startHistory(readSong(unpack(song)));
   // A step of undo that cannot be read ends what can be undone, and costs nothing of the song.
   const readable = (steps: Snapshot['undo'] = []) => {
-    const bad = steps.findLastIndex((e) => isProblem(readEdit(e)));
-    return steps.slice(bad + 1).map((edit): Step => ({ edit }));
+    const edits = steps.map((edit) => unpack(edit) as Edit);
+    const bad = edits.findLastIndex((e) => isProblem(readEdit(e)));
+    return edits.slice(bad + 1).map((edit): Step => ({ edit }));
   };
   return { ...start, undo: readable(undo), redo: readable(redo) };
 }
@@ -177,7 +180,7 @@ function replay(
     // The last step that a snapshot holds stays in the journal, so that the next one has something to follow.
     if (step.n <= from) continue;
     if (step.n !== n + 1) return { history, n, fault: `step ${n + 1} is missing` };
-    const deed = readDeed(step);
+    const deed = readDeed({ act: step.act, edit: unpack(step.edit) });
     const after = isProblem(deed) ? deed : carryOut(history, deed);
     if (isProblem(after)) return { history, n, fault: after.problem };
     history = after;

@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
 import { liveQuery } from 'dexie';
 import { doEdit, isProblem } from '@early-sparrow/core/edit';
-import { noteCount, songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { noteCount, songEnd, tempoOf, unpack, type Song } from '@early-sparrow/core/song';
 import {
   Database,
   type Damaged,
@@ -12,7 +12,7 @@ import {
   type SongInfo,
 } from './database';
 import { glanceOf } from './glance';
-import { editsOf, Journal, type KeptSong } from './journal';
+import { Journal, snapshotOf, type KeptSong } from './journal';
 import { WriterLock } from './writer-lock';
 
 /** A song with all that belongs to it, for taking a deletion back. */
@@ -79,10 +79,9 @@ export class SongStore {
   async put(id: string, { history, n }: KeptSong): Promise<void> {
     const { infos, snapshots } = this.database;
     const now = new Date().toISOString();
-    const { song, undo, redo } = history;
     await this.database.transaction('rw', infos, snapshots, async () => {
-      await infos.put(describe(id, song, now, now));
-      await snapshots.put({ id, song, n, undo: editsOf(undo), redo: editsOf(redo) });
+      await infos.put(describe(id, history.song, now, now));
+      await snapshots.put(snapshotOf(id, history, n));
     });
   }
 
@@ -103,11 +102,11 @@ export class SongStore {
   /** What is kept of a song just as it is, for saving what cannot be read. */
   async record(id: string): Promise<unknown> {
     const { snapshots, entries, damaged } = this.database;
-    return {
+    return unpack({
       snapshot: await snapshots.get(id),
       entries: await entries.where('song').equals(id).sortBy('n'),
       damaged: await damaged.where('song').equals(id).toArray(),
-    };
+    });
   }
 
   /** Tells the list how a song is now: after it was changed or first opened. */

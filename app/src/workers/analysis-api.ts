@@ -1,7 +1,7 @@
 import type { BeatFit, FitWishes, Onset } from '@early-sparrow/core/beats';
 import type { Analysis } from '@early-sparrow/core/insight';
-import type { SongTimes } from '@early-sparrow/core/song';
-import type { FollowedLines, FollowSettings, NoteColumns } from '@early-sparrow/core/treatment';
+import type { FollowedLines, FollowSettings, SongTimes } from '@early-sparrow/core/song';
+import type { NoteColumns } from '@early-sparrow/core/treatment';
 
 /** What the analysis worker can be asked. */
 export interface AnalysisApi {

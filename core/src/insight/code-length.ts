@@ -1,4 +1,4 @@
-import { logGamma } from '../maths';
+import { gammaln } from 'simple-statistics';
 import type { BarHistogram } from './histogram';
 
 /** Two chords' worth of a typical 4 ms, so that few chords do not look perfect. */
@@ -79,9 +79,9 @@ function assignBins(bar: BarHistogram, lines: Float64Array, lag: number, counts:
  * @param counted lines whose counts are given; those of the rest are 0
  */
 export function ktLength(counts: Float64Array, counted: number, n: number, k = counted): number {
-  let sum = logGamma(n + k / 2) - logGamma(k / 2);
+  let sum = gammaln(n + k / 2) - gammaln(k / 2);
   for (let line = 0; line < counted; line++) {
-    if (counts[line] > 0) sum -= logGamma(counts[line] + 0.5) - LOG_GAMMA_HALF;
+    if (counts[line] > 0) sum -= gammaln(counts[line] + 0.5) - LOG_GAMMA_HALF;
   }
   return sum * LOG2E;
 }

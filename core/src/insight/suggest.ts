@@ -184,5 +184,5 @@ export function smallestGapMs(g: Grid, time: SongTime, tick = 0): number {
   const piece = time.meter.pieceAt(tick);
   const { lines, period } = barPattern(g, piece.barTicks, time.meter.ppq);
   const gaps = [...lines].map((line, i) => (lines[i + 1] ?? period + lines[0]) - line);
-  return time.tempo.between(tick, tick + Math.min(...gaps));
+  return time.tempo.between(tick, tick + gaps.reduce((least, gap) => Math.min(least, gap)));
 }

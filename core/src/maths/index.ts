@@ -2,7 +2,6 @@ export * from './first-at';
 export * from './median';
 export * from './normal';
 export * from './random';
-export * from './gamma';
 export * from './bootstrap';
 export * from './binomial';
 export * from './middle';

@@ -1,7 +1,14 @@
+import { median as middleOf, quantile as shareOf } from 'simple-statistics';
+
 /** Median of numbers in any order; NaN for none. For an even count the mean of the middle two. */
 export function median(values: ArrayLike<number>): number {
-  const sorted = Float64Array.from(values).sort();
-  return sortedQuantile(sorted, 0.5);
+  // It looks at typed arrays as at any others, though its types do not say so.
+  return values.length === 0 ? NaN : middleOf(values as number[]);
+}
+
+/** The value that a share `p` of numbers in any order does not exceed; NaN for none. */
+export function quantile(values: ArrayLike<number>, p: number): number {
+  return values.length === 0 ? NaN : shareOf(values as number[], p);
 }
 
 /** Median absolute deviation from the median; NaN for none. */

@@ -1,5 +1,6 @@
 export * from './contents';
 export * from './event';
+export * from './follower';
 export * from './groove';
 export * from './held';
 export { idNumber } from './ids';
@@ -9,6 +10,7 @@ export * from './look';
 export * from './make';
 export * from './note';
 export * from './part-audio';
+export * from './pack';
 export * from './per-time';
 export * from './read';
 export * from './song';

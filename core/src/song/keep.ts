@@ -1,5 +1,5 @@
 import { byPlace, noteAsTaken, takeOf } from './look';
-import type { Note } from './note';
+import { changedNote, type Note } from './note';
 import type { Part } from './song';
 import type { Treatment } from './treatment';
 
@@ -29,12 +29,10 @@ export function keepNotes(
     const at = corrected(i);
     const { start, velocity } = at;
     const length = at.end - start;
-    const { exception, order, unended, take: _take, ...rest } = note;
+    const { exception, order, unended } = note;
     // A moved note gives up its old place among the events at one tick.
     const on = start === note.start ? (order?.[0] ?? null) : null;
     const off = at.end === note.start + note.length ? (order?.[1] ?? null) : null;
-    const place = on === null && off === null ? {} : { order: [on, off] as const };
-    const endless = unended && length === note.length ? { unended } : {};
     const left = at.dropped
       ? ({ kind: 'dropped' } as const)
       : alone
@@ -42,10 +40,17 @@ export function keepNotes(
         : exception?.kind === 'pinned'
           ? ({ kind: 'pinned', start, length, velocity } as const)
           : exception;
-    const kept = { ...rest, ...place, ...endless, start, length, velocity, ...(left ? { exception: left } : {}) };
     const take = takeOf(note);
     const same = take.start === start && take.length === length && take.velocity === velocity;
-    return same ? kept : { ...kept, take };
+    return changedNote(note, {
+      start,
+      length,
+      velocity,
+      order: on === null && off === null ? undefined : [on, off],
+      unended: length === note.length ? unended : undefined,
+      exception: left,
+      take: same ? undefined : take,
+    });
   }).sort(byPlace);
 }
 
@@ -79,8 +84,8 @@ export function returnToTake(notes: readonly Note[], which: TakeParts): Note[] {
       const length = which.lengths ? take.length : note.length;
       const velocity = which.velocities ? take.velocity : note.velocity;
       const whole = start === take.start && length === take.length && velocity === take.velocity;
-      const { exception, ...back } = whole ? noteAsTaken(note) : { ...note, start, length, velocity, take };
-      const silent = exception?.kind === 'dropped' && which.starts;
-      return exception && !silent ? { ...back, exception } : back;
+      const back = whole ? noteAsTaken(note) : changedNote(note, { start, length, velocity, take });
+      const silent = note.exception?.kind === 'dropped' && which.starts;
+      return silent ? changedNote(back, { exception: undefined }) : back;
     });
 }

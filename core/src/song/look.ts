@@ -1,5 +1,5 @@
 import { MeterMap, TempoMap } from '../time';
-import type { FirstPlace, Note } from './note';
+import { changedNote, type FirstPlace, type Note } from './note';
 import type { Part, Song, Track } from './song';
 
 /** Remembers what was built from a list, for as long as the list and the ticks of a quarter note stay. */
@@ -34,14 +34,29 @@ export function byPlace(a: Note, b: Note): number {
 export function takeOf(note: Note): FirstPlace {
   if (note.take) return note.take;
   const { start, length, velocity, order, unended } = note;
-  return { start, length, velocity, ...(order ? { order } : {}), ...(unended ? { unended } : {}) };
+  const place = { start, length, velocity };
+  return order || unended ? { ...place, ...(order && { order }), ...(unended && { unended }) } : place;
 }
 
 /** A note as it was first recorded, imported or drawn: its own places are those of its take. */
 export function noteAsTaken(note: Note): Note {
   if (!note.take) return note;
-  const { take, order: _order, unended: _unended, ...rest } = note;
-  return { ...rest, ...take };
+  const { start, length, velocity, order, unended } = note.take;
+  return changedNote(note, { start, length, velocity, order, unended, take: undefined });
+}
+
+/** Where those of some notes stand that are in a list, by id; ascending. */
+export function notesAt(list: readonly Note[], ids: readonly number[]): number[] {
+  const found: number[] = [];
+  // Most often they are named in the list's order.
+  for (let i = 0; i < list.length && found.length < ids.length; i++) {
+    if (list[i].id === ids[found.length]) found.push(i);
+  }
+  if (found.length === ids.length) return found;
+  const wanted = new Set(ids);
+  found.length = 0;
+  for (let i = 0; i < list.length; i++) if (wanted.has(list[i].id)) found.push(i);
+  return found;
 }
 
 /** All parts of a song with their tracks. */

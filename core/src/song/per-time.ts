@@ -1,4 +1,5 @@
 import type { SongTime } from '../grid';
+import type { Follower } from './follower';
 import { meterOf, tempoOf } from './look';
 import type { SongTimes } from './song';
 
@@ -12,18 +13,10 @@ export function sameTime(a: SongTime, b: SongTime): boolean {
   return a.tempo === b.tempo && a.meter === b.meter;
 }
 
-/** Counts up when an answer came that all that was computed without it has to wait for. */
-let age = 0;
-
-/** Makes everything that {@link perTime} remembers be computed anew when it is next asked for. */
-export function outdate(): void {
-  age++;
-}
-
 /**
- * Remembers what is computed from a value that is never changed, under a song's tempo and meter: the same object
- * again for as long as all of them stay.
- * @param compute may depend on nothing of the song but its tempo and meter, and what `also` gives
+ * Remembers what is computed from a value that is never changed, under a song's tempo and meter and its follower: the
+ * same object again for as long as all of them stay.
+ * @param compute may depend on nothing of the song but these, and what `also` gives
  */
 export function perTime<K extends object, V, S extends SongTimes = SongTimes>(
   compute: (key: K, song: S, time: SongTime) => V,
@@ -34,16 +27,16 @@ export function perTime<K extends object, V, S extends SongTimes = SongTimes>(
     const time = timeOf(song);
     const others = also ? also(key, song) : NOTHING;
     const found = known.get(key);
-    const fresh = found && (lasting || found.age === age) && sameTime(found.time, time);
+    const fresh = found && (lasting || found.follower === song.follower) && sameTime(found.time, time);
     if (fresh && same(found.others, others)) return found.value;
     const value = compute(key, song, time);
-    known.set(key, { time, age, others, value });
+    known.set(key, { time, follower: song.follower, others, value });
     return value;
   };
 }
 
 export interface PerTimeOptions<K, S> {
-  /** It stays through {@link outdate}: it depends on no answer that may come later. */
+  /** It stays under another follower: it depends on none. */
   readonly lasting?: boolean;
   /** What else it depends on: the same objects for as long as they do not change. */
   readonly also?: (key: K, song: S) => readonly unknown[];
@@ -51,7 +44,7 @@ export interface PerTimeOptions<K, S> {
 
 interface Known<V> {
   readonly time: SongTime;
-  readonly age: number;
+  readonly follower: Follower | undefined;
   readonly others: readonly unknown[];
   readonly value: V;
 }

@@ -1,3 +1,4 @@
+import type { Follower } from './follower';
 import { z } from 'zod';
 import { TimeAmountSchema } from '../time';
 import { PartEventSchema, SetupEventSchema } from './event';
@@ -166,8 +167,8 @@ export const SongSchema = z.object({
 /** A song as a value: it is never changed, only replaced by edits. */
 export type Song = Readonly<z.infer<typeof SongSchema>>;
 
-/** What of a song its bars and tempi need. */
-export type SongTimes = Pick<Song, 'ppq' | 'tempo' | 'meter'>;
+/** What of a song its bars and tempi need. With a follower, lines that follow a player are found by it. */
+export type SongTimes = Pick<Song, 'ppq' | 'tempo' | 'meter'> & { readonly follower?: Follower | undefined };
 
 /** A song for what looks at one part of it, and at the tracks around where they are known. */
 export type SongContext = SongTimes & { readonly tracks?: Song['tracks'] };

@@ -1,8 +1,8 @@
 import type { Lines, SongTime } from '../grid';
-import type { Limit, Quantize } from '../song';
+import { followLines } from '../follow';
+import type { FollowedLines, Follower, FollowSettings, Limit, Quantize } from '../song';
 import { chordMedian, groupChords, type Chords } from './chords';
 import type { NoteColumns } from './columns';
-import { follower, type FollowSettings } from './follower';
 
 /** What quantize does with a chord, and why. */
 export const VERDICT = { move: 0, wrongDirection: 1, closeEnough: 2, tooFar: 3 } as const;
@@ -29,13 +29,17 @@ export interface Assignment extends Located {
 /** The settings that decide about chords; strength and spread are not among them. */
 export type AssignSettings = Pick<Quantize, 'lines' | 'direction' | 'tolerance' | 'reach' | 'chordMs' | 'grid'>;
 
-/** Finds chords and their lines, by {@link Follower} where the lines follow the player. */
+/**
+ * Finds chords and their lines.
+ * @param follower finds the lines that follow the player elsewhere; without one they are found here and now
+ */
 export function locate(
   columns: NoteColumns,
   starts: Float64Array,
   lines: Lines,
   time: SongTime,
   settings: Pick<Quantize, 'lines' | 'chordMs'> & FollowSettings,
+  follower?: Follower,
 ): Located {
   const chords = groupChords(columns, starts, lines, time, settings.chordMs);
   const { count, first } = chords;
@@ -50,8 +54,19 @@ export function locate(
   }
   const nearest = { ...chords, starts, place, line, drift: null, final: settings.lines === 'nearest' };
   if (nearest.final) return nearest;
-  const followed = follower()(place, lines, time, settings);
+  const followed = follow(place, lines, time, settings, follower);
   return followed ? { ...nearest, ...followed, final: true } : nearest;
+}
+
+/** The lines that follow the player, which take a tenth of a second for two thousand chords; null where they are awaited. */
+export function follow(
+  place: Float64Array,
+  lines: Lines,
+  time: SongTime,
+  settings: FollowSettings,
+  follower?: Follower,
+): FollowedLines | null {
+  return follower ? follower(place, settings) : followLines(place, lines, time, settings.grid);
 }
 
 /** Decides about each chord whether it is moved. */

@@ -114,14 +114,15 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
 
 /** Chords as the treatments found them, and each other note as one; still in the order of the groups. */
 interface Found {
-  readonly first: number[];
+  readonly count: number;
+  readonly first: Int32Array;
   readonly notes: Int32Array;
-  readonly line: number[];
-  readonly merged: number[];
+  readonly line: Float64Array;
+  readonly merged: Uint8Array;
   /** The player's time at each chord, and the place that it is told for: the lag is taken away there. */
-  readonly drift: number[];
-  readonly place: number[];
-  readonly treated: number[];
+  readonly drift: Float64Array;
+  readonly place: Float64Array;
+  readonly treated: Uint8Array;
 }
 
 function gatherChords(
@@ -131,7 +132,7 @@ function gatherChords(
   msBetween: (from: number, to: number) => number,
 ): ChordFacts {
   const found = findChords(treated, lines);
-  const count = found.line.length;
+  const { count } = found;
   const place = (of: Float64Array, c: number): number => {
     const [from, to] = [found.first[c], found.first[c + 1]];
     if (to - from === 1) return of[found.notes[from]];
@@ -139,10 +140,16 @@ function gatherChords(
     for (let k = from; k < to; k++) places[k - from] = of[found.notes[k]];
     return median(places);
   };
-  const places = Float64Array.from(found.line, (_, c) => place(played, c));
-  const order = Int32Array.from(places, (_, c) => c);
+  const places = new Float64Array(count);
+  const order = new Int32Array(count);
+  let ordered = true;
+  for (let c = 0; c < count; c++) {
+    places[c] = place(played, c);
+    order[c] = c;
+    ordered &&= c === 0 || places[c - 1] <= places[c];
+  }
   // Chords of one treatment are in order already; only own settings and takes that were kept mix them up.
-  if (places.some((p, c) => c > 0 && p < places[c - 1])) order.sort((a, b) => places[a] - places[b]);
+  if (!ordered) order.sort((a, b) => places[a] - places[b]);
   const chords = {
     count,
     first: new Int32Array(count + 1),
@@ -157,7 +164,8 @@ function gatherChords(
     treated: new Uint8Array(count),
   };
   let at = 0;
-  order.forEach((from, c) => {
+  for (let c = 0; c < count; c++) {
+    const from = order[c];
     chords.first[c] = at;
     for (let k = found.first[from]; k < found.first[from + 1]; k++) chords.notes[at++] = found.notes[k];
     chords.played[c] = places[from];
@@ -168,35 +176,35 @@ function gatherChords(
     chords.drift[c] = found.drift[from] + msBetween(found.place[from], chords.played[c]);
     chords.merged[c] = found.merged[from];
     chords.treated[c] = found.treated[from];
-  });
+  }
   chords.first[count] = at;
   return chords;
 }
 
 function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Found {
-  const found: Found = {
-    first: [],
-    notes: new Int32Array(columns.count),
-    line: [],
-    merged: [],
-    drift: [],
-    place: [],
-    treated: [],
+  // A chord has a note at least.
+  const most = columns.count;
+  const found = {
+    first: new Int32Array(most + 1),
+    notes: new Int32Array(most),
+    line: new Float64Array(most),
+    merged: new Uint8Array(most),
+    drift: new Float64Array(most).fill(NaN),
+    place: new Float64Array(most).fill(NaN),
+    treated: new Uint8Array(most),
   };
-  const seen = new Uint8Array(columns.count);
+  const seen = new Uint8Array(most);
   let at = 0;
-  const add = (line: number, merged: number, treated: number, drift = NaN, place = NaN) => {
-    found.first.push(at);
-    found.drift.push(drift);
-    found.place.push(place);
-    found.line.push(line);
-    found.merged.push(merged);
-    found.treated.push(treated);
-  };
+  let count = 0;
   for (const group of groups) {
     const { chords, members } = group;
     for (let c = 0; c < chords.count; c++) {
-      add(chords.line[c], isMerged(group, c) ? 1 : 0, 1, chords.drift?.[c], chords.place[c]);
+      found.first[count] = at;
+      found.line[count] = chords.line[c];
+      found.merged[count] = isMerged(group, c) ? 1 : 0;
+      found.treated[count] = 1;
+      if (chords.drift) found.drift[count] = chords.drift[c];
+      found.place[count++] = chords.place[c];
       for (let i = chords.first[c]; i < chords.first[c + 1]; i++) {
         const note = members ? members[i] : i;
         found.notes[at++] = note;
@@ -204,13 +212,14 @@ function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Foun
       }
     }
   }
-  for (let i = 0; i < columns.count; i++) {
+  for (let i = 0; i < most; i++) {
     if (seen[i]) continue;
-    add(lines.nearest(Math.max(0, start[i])), 0, 0);
+    found.first[count] = at;
+    found.line[count++] = lines.nearest(Math.max(0, start[i]));
     found.notes[at++] = i;
   }
-  found.first.push(at);
-  return found;
+  found.first[count] = at;
+  return { ...found, count };
 }
 
 /** Whether a chord shares the line of the one before it, and both are pulled to it. */

@@ -4,7 +4,6 @@ export * from './columns';
 export * from './events';
 export * from './facts';
 export * from './follow-map';
-export * from './follower';
 export * from './perform';
 export * from './report';
 export * from './treat';

@@ -200,9 +200,10 @@ function stageNow(part: Part, song: SongContext): StagedPart {
     const treater = treatersOf(part.notes, song).of(set, members);
     const use = treatment.quantize.with;
     const reference = use ? referencePlaces(use, ownerOf(part, song), song) : null;
-    groups.push({ set, treatment, members, chords: treater.chords(treatment, reference) });
+    const by = { reference, follower: song.follower };
+    groups.push({ set, treatment, members, chords: treater.chords(treatment, by) });
     if (!part.on) continue;
-    const staged = treater.stages(treatment, reference);
+    const staged = treater.stages(treatment, by);
     if (!members) {
       ({ start, end } = staged);
       velocity = staged.velocity.slice();

@@ -1,15 +1,21 @@
 import { AlignedLines, gridLines, stepTicks, type Lines, type SongTime } from '../grid';
 import { grooveLines } from '../groove';
-import type { Quantize, Treatment } from '../song';
+import type { Follower, Quantize, Treatment } from '../song';
 import { addAmount, amountInTicks, type Ticks, type TimeAmount } from '../time';
-import { decide, locate, type Assignment, type Located } from './assign';
+import { decide, follow, locate, type Assignment, type Located } from './assign';
 import type { NoteColumns } from './columns';
 import { drawAll, drawsKey, type Draws } from './draws';
-import { follower } from './follower';
 import { humanizeLengths, humanizeStarts, humanizeVelocities } from './humanize';
 import { connect, endLines, treatLengths } from './lengths';
 import { quantizeStarts, remaining, type Times } from './quantize';
 import { shapeVelocities } from './velocity';
+
+/** What lines are found by, beside a treatment. */
+export interface LineSources {
+  /** Chords of the track that the lines go by, in ticks, ascending; null without one. */
+  readonly reference?: Float64Array | null;
+  readonly follower?: Follower | undefined;
+}
 
 /** Notes after stages 1 to 6, before they are settled. */
 export interface Staged extends Times {
@@ -60,18 +66,18 @@ export class Treater {
   ) {}
 
   /** Chords and lines under a treatment, whether or not its quantize stage is on. */
-  chords(t: Treatment, reference: Float64Array | null = null): Assignment {
-    return this.assignment(t, reference).value;
+  chords(t: Treatment, by: LineSources = {}): Assignment {
+    return this.assignment(t, by).value;
   }
 
   /** Stages 1 to 6. */
-  stages(t: Treatment, reference: Float64Array | null = null): Staged {
+  stages(t: Treatment, by: LineSources = {}): Staged {
     const { columns, time } = this;
     const { quantize, lengths, humanize } = t;
     const shaped = t.velocity.on || (quantize.on && quantize.groove !== null && quantize.groove.velocity > 0);
     const moves = quantize.on && quantize.starts && remaining(quantize.strength, quantize.times) < 1;
     const needsChords = moves || lengths.on || humanize.on || (shaped && quantize.on);
-    const { value: chords, lines } = needsChords ? this.assignment(t, reference) : { value: null, lines: null };
+    const { value: chords, lines } = needsChords ? this.assignment(t, by) : { value: null, lines: null };
     const times: Times = { start: columns.start.slice(), end: columns.end.slice() };
 
     if (t.lag.on) shiftAll(times, { ...t.lag.amount, value: -t.lag.amount.value }, time);
@@ -96,8 +102,8 @@ export class Treater {
     return { ...times, velocity, chords };
   }
 
-  private assignment(t: Treatment, reference: Float64Array | null): Assigned {
-    const found = this.locate(t, reference);
+  private assignment(t: Treatment, by: LineSources): Assigned {
+    const found = this.locate(t, by);
     const { direction, tolerance, reach } = t.quantize;
     const key = JSON.stringify([found.key, direction, tolerance, reach]);
     if (this.assigned?.key === key && this.assigned.value.line === found.located.line) return this.assigned;
@@ -107,26 +113,26 @@ export class Treater {
   }
 
   /** Finds chords and lines, which is what takes time; how far and which notes go does not matter to it. */
-  private locate(t: Treatment, reference: Float64Array | null): Found {
+  private locate(t: Treatment, { reference = null, follower }: LineSources): Found {
     const { grid, groove, lines: choice, chordMs } = t.quantize;
     const lag = t.lag.on ? t.lag.amount : null;
     const key = JSON.stringify([lag, grid, groove, choice, chordMs]);
     if (this.found?.key === key && this.found.reference === reference) {
-      if (!this.found.located.final) this.found = this.again(this.found, t);
+      if (!this.found.located.final) this.found = this.again(this.found, t, follower);
       return this.found;
     }
     const lines = treatmentLines(t.quantize, this.time, reference);
     const starts = lag ? this.withoutLag(lag) : this.columns.start;
-    const located = locate(this.columns, starts, lines, this.time, { ...t.quantize, reference });
+    const located = locate(this.columns, starts, lines, this.time, { ...t.quantize, reference }, follower);
     this.found = { key, lines, reference, located };
     this.assigned = null;
     return this.found;
   }
 
   /** Asks again for lines that were not known; of the same chords, so that the answer is found again. */
-  private again(found: Found, t: Treatment): Found {
+  private again(found: Found, t: Treatment, follower: Follower | undefined): Found {
     const { located, lines, reference } = found;
-    const followed = follower()(located.place, lines, this.time, { ...t.quantize, reference });
+    const followed = follow(located.place, lines, this.time, { ...t.quantize, reference }, follower);
     if (!followed) return found;
     this.assigned = null;
     return { ...found, located: { ...located, ...followed, final: true } };

@@ -3,6 +3,7 @@ import { MatSnackBar } from '@angular/material/snack-bar';
 import { Store } from '@ngrx/store';
 import { fileSave } from 'browser-fs-access';
 import { writeSmf } from '@early-sparrow/core/smf';
+import type { Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../../state/desk.feature';
 import { Following, FollowingFault } from '../hand/following';
@@ -23,10 +24,10 @@ export class Exporter {
     const song = this.song();
     if (!song) return;
     // The song as it is: what is being tried is not in it, and lines that are still being found are waited for.
-    const write = () => writeSmf(song, perform(song, which));
+    const write = (song: Song) => writeSmf(song, perform(song, which));
     let bytes: Uint8Array;
     try {
-      bytes = this.following ? await this.following.whole(write) : write();
+      bytes = this.following ? await this.following.whole(song, write) : write(song);
     } catch (error) {
       if (!(error instanceof FollowingFault)) throw error;
       this.snack.open(NOT_FOLLOWED, 'Close');

@@ -1,7 +1,13 @@
 import { computed, inject, Injectable, signal, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { outdate, type SongTimes } from '@early-sparrow/core/song';
-import { followBy, type FollowedLines, type FollowSettings } from '@early-sparrow/core/treatment';
+import {
+  followedBy,
+  type FollowedLines,
+  type Follower,
+  type FollowSettings,
+  type Song,
+  type SongTimes,
+} from '@early-sparrow/core/song';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
@@ -28,26 +34,27 @@ export class Following implements OnDestroy {
   readonly busy = computed(() => this.asked() > 0);
   /** Questions that were raised and have no answer yet: one raised in a computation counts at once. */
   private open = 0;
+  private follower: Follower = () => null;
   private failed: (() => void)[] = [];
   private waiting: (() => void)[] = [];
 
   constructor() {
-    followBy((place, _lines, _time, settings) => this.lines(place, settings));
+    this.tell();
   }
 
   /**
-   * What a computation gives once every line that it asks for is known.
+   * What a computation over a song gives once every line that it asks for is known.
    * @throws FollowingFault where they cannot be found: the nearest ones stand in for them nowhere but on the screen
    */
-  async whole<T>(compute: () => T): Promise<T> {
+  async whole<T>(song: Song, compute: (song: Song) => T): Promise<T> {
     // What could not be found before is asked for once more.
     const again = this.failed.splice(0);
     for (const ask of again) ask();
-    if (again.length > 0) outdate();
-    let result = compute();
+    if (again.length > 0) this.tell();
+    let result = compute(followedBy(song, this.follower));
     while (this.open > 0) {
       await new Promise<void>((done) => this.waiting.push(done));
-      result = compute();
+      result = compute(followedBy(song, this.follower));
     }
     if (this.failed.length > 0) throw new FollowingFault();
     return result;
@@ -55,7 +62,7 @@ export class Following implements OnDestroy {
 
   ngOnDestroy(): void {
     this.link.end();
-    followBy(null);
+    this.store.dispatch(DeskActions.followBy({ follower: undefined }));
   }
 
   /**
@@ -66,6 +73,12 @@ export class Following implements OnDestroy {
     this.asked();
     const followed = this.lines(place, settings);
     return followed && followed.line.reduce((n, l, c) => n + (l === line[c] ? 0 : 1), 0);
+  }
+
+  /** Has everything that waits for lines ask again: a follower that is another one says what is known now. */
+  private tell(): void {
+    this.follower = (place, settings) => this.lines(place, settings);
+    this.store.dispatch(DeskActions.followBy({ follower: this.follower }));
   }
 
   private lines(place: Float64Array, settings: FollowSettings): FollowedLines | null {
@@ -101,8 +114,7 @@ export class Following implements OnDestroy {
     }
     this.open--;
     this.asked.update((n) => n - 1);
-    outdate();
-    this.store.dispatch(DeskActions.computedAnew());
+    this.tell();
     for (const done of this.waiting.splice(0)) done();
   }
 }

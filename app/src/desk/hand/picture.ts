@@ -1,5 +1,5 @@
 import { leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
-import { firstAt, median } from '@early-sparrow/core/maths';
+import { firstAt, median, quantile } from '@early-sparrow/core/maths';
 import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
 import { factsOf, type Facts } from '@early-sparrow/core/treatment';
 import type { TempoMap } from '@early-sparrow/core/time';
@@ -47,6 +47,12 @@ export function pictureOf(part: Part, song: Song): Picture {
 
 const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
 
+function leansOf(offsets: Float64Array): Uint8Array {
+  const leans = new Uint8Array(offsets.length);
+  for (let i = 0; i < offsets.length; i++) leans[i] = leanOf(offsets[i]);
+  return leans;
+}
+
 function build(facts: Facts, song: Song): Picture {
   const { treated, chords, lines } = facts;
   const { part, columns } = treated;
@@ -57,10 +63,10 @@ function build(facts: Facts, song: Song): Picture {
     part,
     own: columns.start,
     pitch: columns.pitch,
-    leanBefore: Uint8Array.from(facts.before, leanOf),
-    leanAfter: Uint8Array.from(facts.after, leanOf),
-    chordLeanBefore: Uint8Array.from(chords.before, leanOf),
-    chordLeanAfter: Uint8Array.from(chords.after, leanOf),
+    leanBefore: leansOf(facts.before),
+    leanAfter: leansOf(facts.after),
+    chordLeanBefore: leansOf(chords.before),
+    chordLeanAfter: leansOf(chords.after),
     ...extent(facts),
     medianMs: count > 0 ? median(chords.before) : 0,
     nowMs: count > 0 ? median(chords.after) : 0,
@@ -97,8 +103,7 @@ function leanLeft({ treated }: Facts, tempo: TempoMap): number {
 }
 
 function wide(offsets: Float64Array): number {
-  const sizes = offsets.map(Math.abs).sort();
-  return sizes.length > 0 ? sizes[Math.floor(sizes.length * 0.95)] : 0;
+  return offsets.length > 0 ? quantile(offsets.map(Math.abs), 0.95) : 0;
 }
 
 /** The note under a place, the topmost last drawn first; −1 for none. */

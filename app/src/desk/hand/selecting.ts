@@ -1,4 +1,4 @@
-import { computed, inject, Injectable } from '@angular/core';
+import { computed, inject, Injectable, type Signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import {
   changeNotes,
@@ -10,7 +10,8 @@ import {
 } from '@early-sparrow/core/edit';
 import { formatGrid } from '@early-sparrow/core/grid';
 import {
-  noteAsTaken,
+  changedNote,
+  notesAt,
   takeOf,
   type Exception,
   type Note,
@@ -58,6 +59,7 @@ export class Selecting {
   readonly ids = this.store.selectSignal(deskFeature.selectSelection);
   /** The part whose other versions Keep asked about. */
   private asked: string | null = null;
+  readonly chosen: Signal<ReadonlySet<number>> = computed(() => new Set(this.ids()));
   readonly count = computed(() => this.ids().length);
 
   /** A chip for each kind of exception in the part, called what it is. */
@@ -128,7 +130,7 @@ export class Selecting {
   /** Fixes the selected notes where they are now. */
   pin(): void {
     const place = this.places('corrected');
-    this.except('Pin', (note) => ({ kind: 'pinned', ...place(note) }));
+    this.except('Pin', (_, i) => ({ kind: 'pinned', ...place(i) }));
   }
 
   /** Gives the selected notes back to the part's treatment. */
@@ -172,7 +174,9 @@ export class Selecting {
       return;
     }
     this.asked = null;
-    const edit = keepEdit(song, part.id, this.count() > 0 ? this.ids() : null);
+    // All of them is the part: its stages go off with it, and no note is left an exception.
+    const some = this.count() > 0 && this.count() < part.notes.length;
+    const edit = keepEdit(song, part.id, some ? this.ids() : null);
     if (!edit) this.said.say('The treatment of this part is off, so there is nothing to keep.');
     else if (!this.changes.make(edit, 'keep')) this.said.say(`${edit.name}. It sounds as before.`);
   }
@@ -220,56 +224,47 @@ export class Selecting {
     const part = this.treating.part();
     if (!part || ids.length === 0 || (ticks === 0 && rows === 0)) return null;
     const place = this.places(from);
-    const wanted = new Set(ids);
-    const group = part.notes.filter((n) => wanted.has(n.id));
+    const group = notesAt(part.notes, ids);
     // The group moves as one: at the song's start, or the last row, all of it stops.
-    const by = Math.max(ticks, -Math.min(...group.map((n) => place(n).start)));
-    const up = roomInRows(group, rows, pitches);
+    const by = group.reduce((most, i) => Math.max(most, -place(i).start), ticks);
+    const up = roomInRows(part, group, rows, pitches);
     if (Math.round(by) === 0 && up === 0) return null;
-    const moved = group.map((old): Note => {
-      const note = up === 0 ? old : { ...old, pitch: otherPitch(old.pitch, up, pitches) };
-      if (ticks === 0) return note;
-      const at = place(old);
-      const start = Math.round(at.start + by);
-      if (part.on) return { ...note, exception: { kind: 'pinned', ...at, start } };
-      const { order: _order, ...free } = note;
-      return { ...free, ...at, start, take: takeOf(old) };
+    const moved = group.map((i): Note => {
+      const old = part.notes[i];
+      const pitch = up === 0 ? old.pitch : otherPitch(old.pitch, up, pitches);
+      if (ticks === 0) return changedNote(old, { pitch });
+      const { start: before, length, velocity } = place(i);
+      const start = Math.round(before + by);
+      if (part.on) return changedNote(old, { pitch, exception: { kind: 'pinned', start, length, velocity } });
+      return changedNote(old, { pitch, start, length, velocity, take: takeOf(old), order: undefined });
     });
     const name = `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(moved.length, 'note')}`;
     return { kind: 'several', name, edits: this.withSets(part, [changeNotes(name, part, moved)], moved, part.sets) };
   }
 
   private notes(): Note[] {
-    const ids = new Set(this.ids());
-    return this.treating.part()?.notes.filter((n) => ids.has(n.id)) ?? [];
+    const notes = this.treating.part()?.notes ?? [];
+    return notesAt(notes, this.ids()).map((i) => notes[i]);
   }
 
   /** Where notes are on one of the two sides. */
-  private places(side: Compare): (note: Note) => { start: number; length: number; velocity: number } {
+  private places(side: Compare): (index: number) => { start: number; length: number; velocity: number } {
     const part = this.treating.part();
     const song = this.treating.song();
     if (!part || !song) throw new Error('Nothing is open.');
-    if (side === 'played') {
-      return (note) => {
-        const { start, length, velocity } = noteAsTaken(note);
-        return { start, length, velocity };
-      };
-    }
+    if (side === 'played') return (i) => takeOf(part.notes[i]);
     const { start, end, velocity } = treatPart(part, song);
-    const index = new Map(part.notes.map((n, i) => [n.id, i]));
-    return ({ id }) => {
-      const i = index.get(id) ?? 0;
-      return { start: start[i], length: end[i] - start[i], velocity: velocity[i] };
-    };
+    return (i) => ({ start: start[i], length: end[i] - start[i], velocity: velocity[i] });
   }
 
-  private except(name: string, exception: (note: Note) => Exception | undefined, goes?: Goes): void {
+  private except(name: string, exception: (note: Note, index: number) => Exception | undefined, goes?: Goes): void {
     const part = this.treating.part();
-    const notes = this.notes();
-    if (!part || notes.length === 0) return;
-    const changed = notes.flatMap((n) => withException([n], exception(n)));
+    if (!part || this.count() === 0) return;
+    const changed = notesAt(part.notes, this.ids()).map((i) =>
+      changedNote(part.notes[i], { exception: exception(part.notes[i], i) }),
+    );
     this.dispatch(
-      `${name}: ${counted(notes.length, 'note')}`,
+      `${name}: ${counted(changed.length, 'note')}`,
       this.withSets(part, [changeNotes(name, part, changed)], changed, part.sets),
       goes,
     );
@@ -277,7 +272,7 @@ export class Selecting {
 
   private giveSet(name: string, part: Part, notes: readonly Note[], set: OwnSet, goes?: Goes): void {
     const sets = part.sets.includes(set) ? part.sets : [...part.sets, set];
-    const changed = withException(notes, { kind: 'own', set: set.id });
+    const changed = notes.map((n) => changedNote(n, { exception: { kind: 'own', set: set.id } }));
     const edits = [changeNotes(name, part, changed)];
     this.dispatch(`${name}: ${counted(notes.length, 'note')}`, this.withSets(part, edits, changed, sets), goes);
   }
@@ -319,20 +314,17 @@ function newSet(part: Part, treatment: Treatment): OwnSet {
   return { id: `own${n}`, name: 'own settings', treatment };
 }
 
-function withException(notes: readonly Note[], exception: Exception | undefined): Note[] {
-  return notes.map((note): Note => {
-    const { exception: _old, ...rest } = note;
-    return exception ? { ...rest, exception } : rest;
-  });
-}
-
 /** As many of some rows as every note of a group has room for. */
-function roomInRows(group: readonly Note[], rows: number, pitches: readonly number[]): number {
-  const own = group.map(({ pitch }) => {
+function roomInRows(part: Part, group: readonly number[], rows: number, pitches: readonly number[]): number {
+  if (rows === 0) return 0;
+  const used = new Set(group.map((i) => part.notes[i].pitch));
+  let left = rows;
+  for (const pitch of used) {
     const row = pitches.indexOf(pitch);
-    return row < 0 ? { row: pitch, most: 127 } : { row, most: pitches.length - 1 };
-  });
-  return own.reduce((left, { row, most }) => Math.min(most - row, Math.max(-row, left)), rows);
+    const [at, most] = row < 0 ? [pitch, 127] : [row, pitches.length - 1];
+    left = Math.min(most - at, Math.max(-at, left));
+  }
+  return left;
 }
 
 /** The pitch so many rows higher; where rows are drums, the next one that is played. */

@@ -110,8 +110,8 @@ export class WavExport implements OnDestroy {
     const mix = mixOf(song).map((m) => (alone === undefined ? m : { ...m, audible: m.id === alone }));
     const ticks = wishes.click ? clickOf(song, songEnd(song), { divide: 1 }) : undefined;
     // Lines that are still being found are waited for.
-    const make = () => sides.map((side) => scoresOf(song, perform(song, side)));
-    const all = await this.following.whole(make);
+    const make = (song: Song) => sides.map((side) => scoresOf(song, perform(song, side)));
+    const all = await this.following.whole(song, make);
     const files = await this.files.sounds(filesOf(all.flat()));
     return all.map((scores) => ({ scores, mix, ticks, files, span, rate: wishes.rate }));
   }

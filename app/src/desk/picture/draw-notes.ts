@@ -1,7 +1,7 @@
 import { clipped, faint, type Scene } from '../kit/draw';
 import { firstAt } from '@early-sparrow/core/maths';
 import { LEAN, type Picture } from '../hand/picture';
-import { KEYS_WIDTH, RULER_HEIGHT } from '../kit/viewport';
+import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 
 /** Below this many px a quarter note, outlines and points are too small to be read. */
 const DETAIL = 26;
@@ -10,13 +10,17 @@ export function leanColor({ colors }: Scene, lean: number): string {
   return [colors.early, colors.onLine, colors.late][lean];
 }
 
+/** Indices of the first note that can be in view, and of the first behind all that can. */
+export function notesInView(view: Viewport, { own, longest, margin }: Picture): readonly [number, number] {
+  return [firstAt(own, view.left() - longest - margin), firstAt(own, view.right() + margin)];
+}
+
 /** The notes in view: solid where they sound now, an outline where they were played, a tether between. */
 export function drawNotes(scene: Scene, picture: Picture, corrected: boolean, ppq: number): void {
   const { view } = scene;
   clipped(scene.ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
     const detail = ppq * view.scale() >= DETAIL;
-    const from = firstAt(picture.own, view.left() - picture.longest - picture.margin);
-    const to = firstAt(picture.own, view.right() + picture.margin);
+    const [from, to] = notesInView(view, picture);
     if (corrected && detail) drawOutlines(scene, picture, from, to);
     // One pass a colour: changing the fill for every note is what makes a canvas slow.
     for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {

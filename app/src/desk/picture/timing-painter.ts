@@ -10,7 +10,7 @@ import type { Overlay } from '../kit/overlay';
 import type { Box } from '../kit/pointer';
 import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { drawGrid } from './draw-grid';
-import { drawNotes } from './draw-notes';
+import { drawNotes, notesInView } from './draw-notes';
 import { swingHandles } from './swing-handles';
 
 /** What is painted: asked for at each painting. */
@@ -21,7 +21,7 @@ export interface Painted {
   loop(): Span;
   loopOn(): boolean;
   /** Ids of the selected notes. */
-  selected(): readonly number[];
+  selected(): ReadonlySet<number>;
   /** Index of the note that the keyboard is at; −1 for none. */
   cursor(): number;
   box(): Box | null;
@@ -118,7 +118,7 @@ export class TimingPainter {
 
   private paintSelection(ctx: CanvasRenderingContext2D): void {
     const { view, painted } = this;
-    const ids = new Set(painted.selected());
+    const ids = painted.selected();
     const cursor = painted.cursor();
     if (ids.size === 0 && cursor < 0) return;
     const picture = painted.scenery.picture();
@@ -130,13 +130,14 @@ export class TimingPainter {
       ctx.strokeStyle = colors.ink;
       ctx.lineWidth = 2;
       ctx.beginPath();
-      picture.part.notes.forEach((note, i) => {
-        if (!ids.has(note.id) && i !== cursor) return;
+      const [first, behind] = notesInView(view, picture);
+      for (let i = first; i < behind; i++) {
+        if (!ids.has(picture.part.notes[i].id) && i !== cursor) continue;
         const x = view.x(starts[i]);
         const w = (ends[i] - starts[i]) * view.scale();
-        if (x > view.width() || x + w < KEYS_WIDTH) return;
+        if (x > view.width() || x + w < KEYS_WIDTH) continue;
         ctx.rect(x - 1, view.y(picture.pitch[i]) + 0.5, w + 2, view.rowHeight() - 1);
-      });
+      }
       ctx.stroke();
       ctx.lineWidth = 1;
     });

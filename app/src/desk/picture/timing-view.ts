@@ -150,7 +150,7 @@ export class TimingView {
         overlays: this.overlays,
         loop: this.player.loop,
         loopOn: this.player.loopOn,
-        selected: this.selecting.ids,
+        selected: this.selecting.chosen,
         cursor: this.cursorIndex,
         box: this.feedback.box,
       });

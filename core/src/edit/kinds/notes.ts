@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { byPlace, NotesSchema, type Note, type Part } from '../../song';
+import { byPlace, notesAt, NotesSchema, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onPart } from '../on';
@@ -8,7 +8,11 @@ const schema = z.object({
   ...base,
   kind: z.literal('notes'),
   part: z.string(),
-  remove: z.array(z.int()).readonly(),
+  // Looked at all at once: the array's own schema asks another one about each.
+  remove: z.custom<readonly number[]>(
+    (ids) => Array.isArray(ids) && ids.every(Number.isSafeInteger),
+    'ids of notes are expected',
+  ),
   add: NotesSchema,
 });
 type NotesEdit = z.infer<typeof schema>;
@@ -17,47 +21,57 @@ type NotesEdit = z.infer<typeof schema>;
 export const notes = kind<NotesEdit>({
   schema,
   apply(song, edit) {
-    const remove = new Set(edit.remove);
     const done = onPart<NotesEdit>(song, edit.part, (part) => {
-      const at = indicesOf(part.notes, remove);
-      if (at.length !== remove.size) return problem('The edit takes out notes that the part does not have.');
-      if (notesClash(song, edit.add, { part, ids: remove })) return problem('The edit puts in notes that are there.');
+      const at = notesAt(part.notes, edit.remove);
+      // Fewer are found where one is not there, or is named twice.
+      if (at.length < edit.remove.length) return problem('The edit takes out notes that the part does not have.');
+      if (!areSame(edit) && notesClash(song, edit.add, { part, ids: new Set(edit.remove) })) {
+        return problem('The edit puts in notes that are there.');
+      }
       const inverse = { ...edit, remove: edit.add.map((n) => n.id), add: at.map((i) => part.notes[i]) };
-      return { part: { ...part, notes: patched(part.notes, at, [...edit.add].sort(byPlace)) }, inverse };
+      return { part: { ...part, notes: patched(part.notes, at, sorted(edit.add)) }, inverse };
     });
     if (isProblem(done)) return done;
     const nextId = edit.add.reduce((next, n) => Math.max(next, n.id + 1), song.nextId);
     return { ...done, song: { ...done.song, nextId } };
   },
   covers(inverse, next) {
+    if (inverse.part !== next.part || next.remove.length !== inverse.remove.length) return false;
+    if (areSame(next) && next.remove.every((id, i) => id === inverse.remove[i])) return true;
     const changed = new Set(inverse.remove);
-    const same = next.remove.length === changed.size && next.add.length === changed.size;
-    return inverse.part === next.part && same && next.add.every((n) => changed.has(n.id));
+    return next.add.length === changed.size && next.add.every((n) => changed.has(n.id));
   },
 });
+
+/** Whether the notes that come in are those that go, one by one. */
+function areSame({ remove, add }: NotesEdit): boolean {
+  return remove.length === add.length && remove.every((id, i) => id === add[i].id);
+}
 
 /** Up to so many notes are put in and taken out one by one: most edits are of a few notes of many. */
 const FEW = 40;
 
-function indicesOf(list: readonly Note[], ids: ReadonlySet<number>): number[] {
-  const found: number[] = [];
-  if (ids.size === 0) return found;
-  const [only] = ids;
+/** A list without what is at some ascending indices. */
+function left(list: readonly Note[], without: readonly number[]): readonly Note[] {
+  if (without.length === list.length) return [];
+  const rest: Note[] = [];
+  let next = 0;
   for (let i = 0; i < list.length; i++) {
-    const { id } = list[i];
-    if (ids.size === 1 ? id === only : ids.has(id)) found.push(i);
+    if (without[next] === i) next++;
+    else rest.push(list[i]);
   }
-  return found;
+  return rest;
+}
+
+function sorted(notes: readonly Note[]): readonly Note[] {
+  const inOrder = notes.every((n, i) => i === 0 || byPlace(notes[i - 1], n) <= 0);
+  return inOrder ? notes : [...notes].sort(byPlace);
 }
 
 /** A sorted list without the notes at some ascending indices and with other sorted notes. */
 function patched(list: readonly Note[], without: readonly number[], add: readonly Note[]): Note[] {
   if (without.length + add.length > FEW) {
-    const gone = new Set(without);
-    return merged(
-      list.filter((_, i) => !gone.has(i)),
-      add,
-    );
+    return merged(left(list, without), add);
   }
   const all = list.slice();
   for (let k = without.length - 1; k >= 0; k--) all.splice(without[k], 1);
@@ -76,6 +90,7 @@ function patched(list: readonly Note[], without: readonly number[], add: readonl
 
 /** Two sorted lists as one. */
 function merged(a: readonly Note[], b: readonly Note[]): Note[] {
+  if (a.length === 0) return b.slice();
   const all: Note[] = [];
   let j = 0;
   for (const note of a) {

@@ -1,0 +1,89 @@
+import fc from 'fast-check';
+import { NoteSchema, pack, unpack, type Note } from '@early-sparrow/core/song';
+
+const tick = fc.nat({ max: 2 ** 40 });
+const velocity = fc.integer({ min: 1, max: 127 });
+const order = fc.tuple(fc.option(fc.nat()), fc.option(fc.nat()));
+const place = { start: tick, length: tick, velocity };
+const anyNote: fc.Arbitrary<Note> = fc.record(
+  {
+    id: tick,
+    ...place,
+    pitch: fc.nat({ max: 127 }),
+    channel: fc.nat({ max: 15 }),
+    release: fc.option(fc.nat({ max: 127 })),
+    take: fc.record(
+      { ...place, order, unended: fc.constant(true as const) },
+      { requiredKeys: ['start', 'length', 'velocity'] },
+    ),
+    exception: fc.oneof(
+      fc.record({ kind: fc.constant('own' as const), set: fc.string() }),
+      fc.record({ kind: fc.constantFrom('as-played' as const, 'dropped' as const) }),
+      fc.record({ kind: fc.constant('pinned' as const), ...place }),
+    ),
+    muted: fc.constant(true as const),
+    unended: fc.constant(true as const),
+    order,
+  },
+  { requiredKeys: ['id', 'start', 'length', 'velocity', 'pitch', 'channel', 'release'] },
+);
+const long = fc.array(anyNote, { minLength: 64, maxLength: 90 });
+
+/** What a store gives back: its own copy. */
+const kept = (value: unknown) => unpack(structuredClone(pack(value)));
+
+describe('packing', () => {
+  it('gives back every note as it was, whatever it has', () => {
+    fc.assert(
+      fc.property(long, fc.array(anyNote, { maxLength: 5 }), (notes, few) => {
+        const song = { name: 'x', tracks: [{ parts: [{ notes, takes: { others: [{ notes: few }] } }] }], at: null };
+        expect(kept(song)).toEqual(song);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('has every property of a note in the notes above: a new one has to be tried too', () => {
+    const known = ['id', 'start', 'length', 'velocity', 'pitch', 'channel', 'release'];
+    const some = ['take', 'exception', 'muted', 'unended', 'order'];
+    expect(Object.keys(NoteSchema.shape).sort()).toEqual([...known, ...some].sort());
+  });
+
+  it('keeps what a later version may add to a note', () => {
+    const notes = Array.from({ length: 70 }, (_, id) => ({
+      id,
+      start: id,
+      length: 1,
+      pitch: 60,
+      velocity: 64,
+      channel: 0,
+      release: null,
+      bend: [id, 'x'],
+      take: { start: 1, length: 2, velocity: 3, bend: 4 },
+      exception: { kind: 'pinned', start: 1, length: 2, velocity: 3, how: 'x' },
+    }));
+    expect(kept({ notes })).toEqual({ notes });
+  });
+
+  it('puts long lists of notes and numbers into columns, and leaves everything else alone', () => {
+    const note = { id: 1, start: 0, length: 1, pitch: 60, velocity: 64, channel: 0, release: null };
+    const notes = Array.from({ length: 100 }, () => note);
+    const packed = pack({ notes, ids: notes.map((n) => n.id) }) as Record<string, Record<string, unknown>>;
+    expect(packed['notes']['pitch']).toBeInstanceOf(Uint8Array);
+    expect(packed['ids']['values']).toBeInstanceOf(Float64Array);
+    const small = { name: 'x', notes: [note], bytes: new Uint8Array([1, 2]) };
+    expect(pack(small)).toBe(small);
+    const broken = { notes: [...notes, { ...note, pitch: 'C4' }] };
+    expect(pack(broken)).toBe(broken);
+    const words = { ids: [...Array.from({ length: 100 }, (_, i) => i), 'x'] };
+    expect(pack(words)).toBe(words);
+  });
+
+  it('leaves what is damaged for its reader to refuse', () => {
+    const note = { id: 1, start: 0, length: 1, pitch: 60, velocity: 64, channel: 0, release: null };
+    const packed = pack({ notes: Array.from({ length: 100 }, () => note) }) as { notes: Record<string, unknown> };
+    const damaged = { notes: { ...packed.notes, pitch: new Uint8Array(3) } };
+    expect(unpack(damaged)).toEqual(damaged);
+    expect(unpack({ notes: { packed: 'notes' } })).toEqual({ notes: { packed: 'notes' } });
+  });
+});

@@ -1,0 +1,104 @@
+import { chromium, type Page } from '@playwright/test';
+import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { readFileSync } from 'node:fs';
+import { importFile, openSongs } from './support';
+
+/**
+ * Prints how long one take of very many notes holds the page: opening it, and selecting, nudging, undoing and keeping
+ * all of it. Run it with the server up: `npm run bench:long -- 200000`. It measures; it does not judge.
+ */
+const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
+const count = Number(process.argv[2] ?? 200_000);
+
+/** One track of so many notes: sixteenths over three octaves, a little off their lines. */
+function longTake(): Buffer {
+  const { song } = readSmf(readFileSync('app/public/demo/night-ferry.mid'), 'demo');
+  const track = song.tracks.find((t) => t.parts.length > 0);
+  if (!track) throw new Error('The demo has no notes.');
+  const notes = Array.from({ length: count }, (_, i) => ({
+    id: i,
+    start: i * 120 + ((i * 7919) % 41),
+    length: 90,
+    pitch: 48 + ((i * 7) % 36),
+    velocity: 50 + ((i * 13) % 60),
+    channel: 0,
+    release: null,
+  }));
+  const part = { ...track.parts[0], end: count * 120 + 120, notes, events: [] };
+  const long = { ...song, nextId: Math.max(song.nextId, count), tracks: [{ ...track, parts: [part] }] };
+  return Buffer.from(writeSmf(long, asPlayed(long)));
+}
+
+/** Tasks of the page from now on that took longer than 50 ms, as the browser tells them. */
+async function watchTasks(page: Page): Promise<void> {
+  await page.evaluate(() => {
+    const w = window as unknown as { tasks: number[]; watch?: PerformanceObserver };
+    w.watch?.disconnect();
+    w.tasks = [];
+    w.watch = new PerformanceObserver((list) => w.tasks.push(...list.getEntries().map((e) => e.duration)));
+    w.watch.observe({ type: 'longtask' });
+  });
+}
+
+async function measure(page: Page, name: string, act: () => Promise<unknown>): Promise<void> {
+  await watchTasks(page);
+  const begin = performance.now();
+  await act();
+  // Two frames that come without a long task before them: the page is at rest.
+  await page.evaluate(
+    () =>
+      new Promise<void>((done) => {
+        let last = performance.now();
+        let calm = 0;
+        const step = (now: number) => {
+          calm = now - last < 60 ? calm + 1 : 0;
+          last = now;
+          if (calm >= 8) done();
+          else requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+      }),
+  );
+  const took = performance.now() - begin;
+  const tasks = await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks);
+  const over = tasks.filter((t) => t > 200).length;
+  console.log(
+    `${name.padEnd(22)} ${took.toFixed(0).padStart(6)} ms, longest task ${Math.max(0, ...tasks).toFixed(0)} ms, ${over} over 200 ms`,
+  );
+}
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const page = await browser.newPage({ baseURL: url, viewport: { width: 1280, height: 800 } });
+await openSongs(page);
+const canvas = page.locator('es-timing-view canvas').first();
+await measure(page, 'open', async () => {
+  await importFile(page, { name: 'long.mid', mimeType: 'audio/midi', buffer: longTake() });
+  await canvas.waitFor({ timeout: 120_000 });
+});
+await page.waitForTimeout(3000);
+const box = await canvas.boundingBox();
+if (!box) throw new Error('The roll is not there.');
+await page.mouse.click(box.x + box.width / 2, box.y + 40);
+const [undo, redo] = ['Undo', 'Redo'].map((name) => page.getByRole('button', { name }));
+const undone = async () => `${await undo.getAttribute('title')} | ${await redo.getAttribute('title')}`;
+/** A step that did nothing would be quick too. */
+const step = async (name: string, act: () => Promise<unknown>) => {
+  const before = await undone();
+  await measure(page, name, act);
+  if ((await undone()) === before) throw new Error(`“${name}” made no step.`);
+  await page.waitForTimeout(2000);
+};
+await measure(page, 'select all', () => page.keyboard.press('Control+a'));
+await step('nudge', () => page.keyboard.press('Alt+ArrowRight'));
+await measure(page, 'nudge again', () => page.keyboard.press('Alt+ArrowRight'));
+await page.waitForTimeout(2000);
+await step('undo', () => page.keyboard.press('Control+z'));
+await step('redo', () => page.keyboard.press('Control+Shift+z'));
+await step('undo again', () => page.keyboard.press('Control+z'));
+await step('keep', async () => {
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('keep');
+  await page.keyboard.press('Enter');
+});
+
+await browser.close();
