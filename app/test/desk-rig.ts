@@ -11,7 +11,7 @@ import { Leans } from '../src/desk/fits/leans';
 import { Following } from '../src/desk/hand/following';
 import { handRoom } from '../src/desk/hand/room';
 import { Treating } from '../src/desk/hand/treating';
-import { kit } from '../src/desk/kit/room';
+import { kit, verbs } from '../src/desk/kit/room';
 import { listeningRoom } from '../src/desk/listening/room';
 import { pictureRoom } from '../src/desk/picture/room';
 import { recordingRoom } from '../src/desk/recording/room';
@@ -44,6 +44,7 @@ export function open(s: Song): Store {
       listeningRoom,
       recordingRoom,
       tempoRoom,
+      verbs,
       Leans,
       // Lines are found at once, without a worker.
       { provide: Following, useValue: null },

@@ -184,7 +184,7 @@ describe('measuring the latency', () => {
   const player = {
     playing: () => false,
     stop: jest.fn(),
-    clicks: jest.fn(() => Promise.resolve()),
+    clicks: jest.fn(() => Promise.resolve(true)),
     clickedAt: (at: number) => at,
     stopClicks: jest.fn(),
   };

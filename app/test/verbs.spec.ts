@@ -90,7 +90,7 @@ describe('playing the notes under the pointer', () => {
     view.scale.set(0.5);
     view.left.set(0);
     const heard: MidiBytes[] = [];
-    jest.spyOn(TestBed.inject(Player), 'wake').mockResolvedValue();
+    jest.spyOn(TestBed.inject(Player), 'wake').mockResolvedValue(true);
     jest.spyOn(TestBed.inject(Player), 'live').mockImplementation((_, bytes) => void heard.push(bytes));
     /** What was sent so far: each waits for the engine to be awake. */
     const sent = async () => {

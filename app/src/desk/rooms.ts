@@ -2,7 +2,7 @@ import type { Provider } from '@angular/core';
 import { filesRoom } from './files/room';
 import { fitsRoom } from './fits/room';
 import { handRoom } from './hand/room';
-import { kit } from './kit/room';
+import { kit, verbs } from './kit/room';
 import { listeningRoom } from './listening/room';
 import { pictureRoom } from './picture/room';
 import { recordingRoom } from './recording/room';
@@ -22,4 +22,5 @@ export const ROOMS: Provider[] = [
   tempoRoom,
   reportRoom,
   filesRoom,
+  verbs,
 ];

@@ -122,14 +122,9 @@ export class Player {
   async play(): Promise<void> {
     if (this.playing() || this.starting() || !this.song()) return;
     this.starting.set(true);
-    try {
-      await this.waking.wake();
-    } catch {
-      this.said.say('The browser plays no sound. Check its sound settings, then press Play again.');
-      return;
-    } finally {
-      this.starting.set(false);
-    }
+    const awake = await this.awake();
+    this.starting.set(false);
+    if (!awake) return;
     const song = this.song();
     const device = this.device();
     if (!song || !device) return;
@@ -230,11 +225,16 @@ export class Player {
     return track;
   }
 
-  /** Clicks alone, for tapping along. @param beats in ms from now @param end in ms */
-  async clicks(beats: readonly number[], end: number): Promise<void> {
-    await this.waking.wake();
+  /**
+   * Clicks alone, for tapping along.
+   * @param beats in ms from now
+   * @param end in ms
+   * @returns whether they sound; if not, why was told
+   */
+  async clicks(beats: readonly number[], end: number): Promise<boolean> {
+    const awake = await this.awake();
     const device = this.device();
-    if (!device) return;
+    if (!awake || !device) return false;
     this.clicking = true;
     const kind = new Uint8Array(beats.length).fill(TICKS.indexOf('beat'));
     // No note of the song sounds meanwhile: playing begins after the last of them.
@@ -245,6 +245,7 @@ export class Player {
     device.say({ say: 'rate', rate: 1 });
     device.say({ say: 'end', end });
     device.say({ say: 'start', from: 0, lead: NO_TICKS });
+    return true;
   }
 
   /** Time in the clicks that was heard at a time of the page's clock, in ms; null while there are none. */
@@ -260,13 +261,25 @@ export class Player {
     this.sendRest();
   }
 
-  /** Wakes the audio engine for what is played in while the song stands still. */
-  async wake(): Promise<void> {
-    await this.waking.wake();
+  /** Wakes the audio engine for what is played in while the song stands still. @returns as {@link clicks} */
+  async wake(): Promise<boolean> {
+    if (this.playing()) return true;
+    if (!(await this.awake())) return false;
     this.sendScores();
     this.sendTicks();
     this.sendRest();
     this.sounds.want();
+    return true;
+  }
+
+  private async awake(): Promise<boolean> {
+    try {
+      await this.waking.wake();
+      return true;
+    } catch {
+      this.said.say('The browser plays no sound. Check its sound settings and try again.');
+      return false;
+    }
   }
 
   private begin(song: Song, device: SoundDevice, tick: number, bars: number): void {

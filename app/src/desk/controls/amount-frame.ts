@@ -12,6 +12,7 @@ import {
 } from '@angular/core';
 import { MatSliderModule, MatSliderThumb } from '@angular/material/slider';
 import { Changes } from '../../state/changes';
+import { takingBack } from '../kit/taking-back';
 
 let next = 0;
 
@@ -160,22 +161,16 @@ export class AmountFrame {
       const field = this.field().nativeElement;
       if (document.activeElement !== field) field.value = text;
     });
+    const destroy = inject(DestroyRef);
     const cancel = () => this.cancel();
-    const key = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || !this.held) return;
-      event.stopImmediatePropagation();
-      event.preventDefault();
-      cancel();
-    };
-    window.addEventListener('keydown', key, true);
-    window.addEventListener('blur', cancel);
     window.addEventListener('pointercancel', cancel);
-    inject(DestroyRef).onDestroy(() => {
-      window.removeEventListener('keydown', key, true);
-      window.removeEventListener('blur', cancel);
+    destroy.onDestroy(() => {
       window.removeEventListener('pointercancel', cancel);
+      // Its own field is gone by then: only what was tried is taken back.
       if (this.held) this.cancelled.emit();
+      this.held = false;
     });
+    takingBack(destroy, () => this.held, cancel);
   }
 
   protected hold(event: PointerEvent): void {

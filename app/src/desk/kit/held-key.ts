@@ -1,5 +1,6 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { Command, Held } from './command';
+import { takingBack } from './taking-back';
 
 /** The key that is held on the desk: one at a time, over when it is let go, taken back by Escape or a lost focus. */
 @Injectable()
@@ -10,22 +11,14 @@ export class HeldKey {
     const released = (event: KeyboardEvent) => {
       if (event.code === this.held?.code) this.end('drop');
     };
-    const escape = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || !this.held) return;
-      event.stopImmediatePropagation();
-      event.preventDefault();
-      this.cancel();
-    };
-    const lost = () => this.cancel();
+    const destroy = inject(DestroyRef);
     window.addEventListener('keyup', released);
-    window.addEventListener('keydown', escape, true);
-    window.addEventListener('blur', lost);
-    inject(DestroyRef).onDestroy(() => {
-      window.removeEventListener('keyup', released);
-      window.removeEventListener('keydown', escape, true);
-      window.removeEventListener('blur', lost);
-      this.cancel();
-    });
+    destroy.onDestroy(() => window.removeEventListener('keyup', released));
+    takingBack(
+      destroy,
+      () => this.held !== null,
+      () => this.cancel(),
+    );
   }
 
   /** A key went down. What another key holds is over by that. */

@@ -17,16 +17,20 @@ export const kit: Provider[] = [
   HeldKey,
   Pointing,
   provideCommands(() => {
-    const pointing = inject(Pointing);
-    const verbs = inject(VERBS, { optional: true }) ?? [];
-    return verbs.map((verb) => holding(verb.group, verb.name, verb.keys, () => pointing.begin(verb)));
-  }),
-  provideCommands(() => {
     const panels = inject(Panels);
     const theme = inject(Theme);
     return [
       command('Show', 'Light or dark', [], () => theme.toggle()),
       command('Show', 'All commands', ['$mod+k', 'Shift+?', '?'], () => panels.open(COMMAND_LIST)),
     ];
+  }),
+];
+
+/** A command for each verb; last, so that a list of commands begins with what is pressed most. */
+export const verbs: Provider[] = [
+  provideCommands(() => {
+    const pointing = inject(Pointing);
+    const all = inject(VERBS, { optional: true }) ?? [];
+    return all.map((verb) => holding(verb.group, verb.name, verb.keys, () => pointing.begin(verb)));
   }),
 ];

@@ -1,7 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { MidiBytes } from '@early-sparrow/core/record';
 import { treatPart } from '@early-sparrow/core/treatment';
-import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { Scenery } from '../hand/scenery';
 import type { At, Gesture } from '../kit/pointer';
@@ -22,19 +21,16 @@ export class SoundVerb implements Verb {
   readonly keys = ['z'];
   private readonly player = inject(Player);
   private readonly scenery = inject(Scenery);
-  private readonly said = inject(Said);
 
   begin(from: At): Gesture {
     const track = this.scenery.track().id;
     let sounding: Struck | null = null;
     // While the song stands still the engine may be asleep, and not know the track's voice yet.
-    const awake = this.player.playing() ? Promise.resolve() : this.player.wake();
-    awake.catch(() => this.said.say('The browser plays no sound. Check its sound settings and try again.'));
+    const awake = this.player.wake();
     const send = (bytes: MidiBytes): void =>
-      void awake.then(
-        () => this.player.live(track, bytes),
-        () => undefined,
-      );
+      void awake.then((can) => {
+        if (can) this.player.live(track, bytes);
+      });
     const go = (note: Struck | null): void => {
       if (note?.id === sounding?.id) return;
       if (sounding) send([0x80, sounding.pitch, 64]);

@@ -23,6 +23,7 @@ import { Selecting } from '../hand/selecting';
 import { Feedback } from '../kit/feedback';
 import { LANES } from '../kit/lane';
 import { OVERLAYS } from '../kit/overlay';
+import { takingBack } from '../kit/taking-back';
 import type { Gesture, Under } from '../kit/pointer';
 import { Pointing } from '../kit/pointing';
 import { ALL_PITCHES, KEYS_WIDTH, Viewport } from '../kit/viewport';
@@ -159,18 +160,12 @@ export class TimingView {
       this.resize(element);
       // Canvas text does not wait for fonts by itself.
       void document.fonts.ready.then(() => this.painter?.redraw());
-      const escape = (event: KeyboardEvent) => {
-        if (event.key !== 'Escape' || !this.drag) return;
-        event.stopImmediatePropagation();
-        this.cancel();
-      };
-      const lost = () => this.cancel();
-      window.addEventListener('keydown', escape, true);
-      window.addEventListener('blur', lost);
+      takingBack(
+        destroy,
+        () => this.drag !== null,
+        () => this.cancel(),
+      );
       destroy.onDestroy(() => {
-        window.removeEventListener('keydown', escape, true);
-        window.removeEventListener('blur', lost);
-        this.cancel();
         observer.disconnect();
         this.painter?.destroy();
       });

@@ -35,12 +35,7 @@ export class Calibrator {
     if (this.player.playing()) this.player.stop();
     const { beats } = this;
     this.found.set(null);
-    try {
-      await this.player.clicks(beats, FIRST + BEATS * APART);
-    } catch {
-      this.said.say('The browser plays no sound. Check its sound settings and try again.');
-      return;
-    }
+    if (!(await this.player.clicks(beats, FIRST + BEATS * APART))) return;
     const open = this.inputs.open();
     this.inputs.open.set(true);
     this.taps.set([]);

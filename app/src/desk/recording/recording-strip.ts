@@ -3,7 +3,6 @@ import type { Practice } from '@early-sparrow/core/record';
 import type { Option } from '../../common/option';
 import { counted, pitchName } from '../../common/format';
 import { PickOne } from '../../common/pick-one';
-import { Said } from '../../common/said';
 import { Inputs } from '../../input/inputs';
 import { WebMidi } from '../../input/web-midi';
 import { Player } from '../../sound/player';
@@ -38,7 +37,6 @@ export class RecordingStrip {
   protected readonly calibrator = inject(Calibrator);
   private readonly player = inject(Player);
   protected readonly pedalDown = signal(false);
-  private readonly said = inject(Said);
 
   protected readonly sources = computed((): Option[] =>
     this.inputs.sources().map((s) => ({ value: s.id, text: s.name })),
@@ -76,8 +74,7 @@ export class RecordingStrip {
   protected async listen(): Promise<void> {
     const open = !this.inputs.open();
     this.inputs.open.set(open);
-    if (!open) return;
-    await this.player.wake().catch(() => this.said.say('The browser plays no sound. Check its sound settings.'));
+    if (open) await this.player.wake();
   }
 
   protected setChannel(value: string): void {
