@@ -252,7 +252,7 @@ describe('a track’s chip', () => {
   it('tells no lag of a player whose time leaves the beat', async () => {
     const wandering = (wanderMs: number) => {
       TestBed.resetTestingModule();
-      const lag = { ms: 40, interval: null, drifting: true, wanderMs, other: null };
+      const lag = { ms: 40, interval: null, drifting: true, wanderMs, sure: true };
       TestBed.configureTestingModule({ providers: [{ provide: Analyst, useValue: { of: () => ({ lag }) } }] });
       return chip(song(early));
     };

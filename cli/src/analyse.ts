@@ -1,4 +1,4 @@
-import { analysePart, lagsTogether, songLean } from '@early-sparrow/core/insight';
+import { analysePart, readTogether, songLean } from '@early-sparrow/core/insight';
 import { readSmf } from '@early-sparrow/core/smf';
 import { noteCount, type Song } from '@early-sparrow/core/song';
 
@@ -28,8 +28,10 @@ export interface TrackAnalysis {
   readonly lagMs: number | null;
   readonly lagLowMs: number | null;
   readonly lagHighMs: number | null;
-  /** The lag that the notes allow as well, a line further; null where there is none. */
-  readonly lagOtherMs: number | null;
+  /** Whether no reading with another lag is near. */
+  readonly lagSure: boolean;
+  /** What the playing could be under another lag, best first, with the bits that it takes more. */
+  readonly readings: readonly { readonly grid: string; readonly lagMs: number; readonly behind: number }[];
   readonly drifting: boolean;
   /** Nine in ten chords' time is no further from the lag than this; null where the player does not drift. */
   readonly wanderMs: number | null;
@@ -46,11 +48,9 @@ function analyseSong(file: string, song: Song): FileAnalysis {
   const found = song.tracks.flatMap((track, index) =>
     noteCount(track) > 0 ? [{ track, index, analysis: analysePart(track.parts[0], song) }] : [],
   );
-  const lags = lagsTogether(found.map(({ analysis }) => analysis.lag));
-  const tracks = found.map(({ track, index, analysis }, i): TrackAnalysis => {
-    const { fits, sure, chords, lag, swing } = analysis;
-    const lagMs = lags[i];
-    const moved = lag && lagMs !== null ? lagMs - lag.ms : 0;
+  const read = readTogether(found.map(({ analysis }) => analysis));
+  const tracks = found.map(({ track, index }, i): TrackAnalysis => {
+    const { fits, sure, chords, lag, swing, readings } = read[i];
     return {
       index,
       name: track.name,
@@ -65,10 +65,11 @@ function analyseSong(file: string, song: Song): FileAnalysis {
         reason: f.reason,
       })),
       sure,
-      lagMs: lagMs === null ? null : round(lagMs, 2),
-      lagLowMs: lag?.interval ? round(lag.interval.low + moved, 2) : null,
-      lagHighMs: lag?.interval ? round(lag.interval.high + moved, 2) : null,
-      lagOtherMs: lag && lag.other !== null ? round(moved === 0 ? lag.other : lag.ms, 2) : null,
+      lagMs: lag && round(lag.ms, 2),
+      lagSure: lag?.sure ?? false,
+      lagLowMs: lag?.interval ? round(lag.interval.low, 2) : null,
+      lagHighMs: lag?.interval ? round(lag.interval.high, 2) : null,
+      readings: readings.map((r) => ({ grid: r.fit.text, lagMs: round(r.lag.ms, 2), behind: round(r.behind, 1) })),
       drifting: lag?.drifting ?? false,
       wanderMs: lag?.drifting ? round(lag.wanderMs, 1) : null,
       swing: swing && {
@@ -118,13 +119,18 @@ function leanText(lean: FileAnalysis['commonLean']): string[] {
   return [`  Most tracks (${lean.tracks.join(', ')}) lie ${side}: the whole song does.`];
 }
 
+function lagSide(ms: number): string {
+  return `${Math.abs(ms).toFixed(1)} ms ${ms < 0 ? 'early' : 'late'}`;
+}
+
 function lagText(t: TrackAnalysis): string {
   if (t.lagMs === null) return '';
-  const side = `${Math.abs(t.lagMs).toFixed(1)} ms ${t.lagMs < 0 ? 'early' : 'late'}`;
+  const side = lagSide(t.lagMs);
   if (t.wanderMs !== null) return `${side}, wandering ±${t.wanderMs.toFixed(0)} ms`;
   const range =
     t.lagLowMs === null || t.lagHighMs === null ? '' : ` (${t.lagLowMs.toFixed(1)} to ${t.lagHighMs.toFixed(1)})`;
-  return side + range;
+  const [other] = t.readings;
+  return side + range + (t.lagSure || !other ? '' : `, or ${lagSide(other.lagMs)} on ${other.grid}`);
 }
 
 function round(value: number, digits: number): number {

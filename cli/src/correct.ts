@@ -1,5 +1,5 @@
-import { analysePart, lagsTogether } from '@early-sparrow/core/insight';
-import { applyRecipe, recipeLag, type Recipe } from '@early-sparrow/core/recipe';
+import { analysePart, readTogether } from '@early-sparrow/core/insight';
+import { applyRecipe, type Recipe } from '@early-sparrow/core/recipe';
 import { formatGrid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { noteCount, type Song, type Treatment } from '@early-sparrow/core/song';
@@ -93,8 +93,8 @@ function treatmentsFor(recipe: Recipe, song: Song, wanted: readonly boolean[]): 
   const parts = song.tracks.flatMap((track, index) => (wanted[index] ? [{ index, part: track.parts[0] }] : []));
   const { grid, lag } = recipe.auto;
   const found = parts.map(({ part }) => (grid || lag ? analysePart(part, song) : undefined));
-  const lags = lag ? lagsTogether(parts.map(({ part }, i) => recipeLag(recipe, part, song, found[i]!))) : [];
-  return new Map(parts.map(({ index, part }, i) => [index, applyRecipe(recipe, part, song, found[i], lags[i])]));
+  const read = lag ? readTogether(found.map((a) => a ?? null)) : found;
+  return new Map(parts.map(({ index, part }, i) => [index, applyRecipe(recipe, part, song, read[i] ?? undefined)]));
 }
 
 /** What moved, a line a track. */

@@ -6,7 +6,8 @@ import {
   analysePart,
   driftCurve,
   findLag,
-  lagsTogether,
+  readTogether,
+  type Analysis,
   freeChords,
   gridName,
   measureSwing,
@@ -34,8 +35,9 @@ import {
   treatPart,
 } from '@early-sparrow/core/treatment';
 import { barHistograms } from '../src/insight/histogram';
-import { codeLength, ktLength } from '../src/insight/code-length';
+import { adaptiveLength, codeLength } from '../src/insight/code-length';
 import { linesInBars } from '../src/insight/candidates';
+import { lineStrengths } from '../src/insight/strength';
 import { withEvents, note, part, song, treated, treatment } from './build';
 
 const plain = timeOf(song([]));
@@ -217,7 +219,10 @@ describe('code lengths', () => {
     const n = places.length;
     const b = (sum + 8) / (n + 2);
     const expected =
-      n * Math.log2((2 * Math.E * b) / barMs) + Math.min(n * 4, ktLength(counts, 16, n)) + 1 + (25 / 1250) * Math.LOG2E;
+      n * Math.log2((2 * Math.E * b) / barMs) +
+      Math.min(n * 4, adaptiveLength(counts, lines[0].strength, n)) +
+      1 +
+      (25 / 1250) * Math.LOG2E;
     expect(codeLength(bars, lines, 5)).toBeCloseTo(expected, 6);
   });
 
@@ -230,7 +235,42 @@ describe('code lengths', () => {
       bits -= Math.log2((seen[s] + 0.5) / (n + 1.5));
       seen[s]++;
     });
-    expect(ktLength(Float64Array.from(seen), 3, symbols.length)).toBeCloseTo(bits, 9);
+    expect(adaptiveLength(Float64Array.from(seen), Float64Array.of(0.5, 0.5, 0.5), symbols.length)).toBeCloseTo(
+      bits,
+      9,
+    );
+  });
+
+  it('of weights that differ agree with the sequential definition too', () => {
+    // source: Pólya's urn: the next symbol has probability (count + weight)/(n + all weights)
+    const weights = Float64Array.of(2, 1, 0.5, 0.3);
+    fc.assert(
+      fc.property(fc.array(fc.nat({ max: 3 }), { maxLength: 60 }), (symbols) => {
+        const seen = new Float64Array(4);
+        let bits = 0;
+        symbols.forEach((s, n) => {
+          bits -= Math.log2((seen[s] + weights[s]) / (n + 3.8));
+          seen[s]++;
+        });
+        expect(adaptiveLength(seen, weights, symbols.length)).toBeCloseTo(bits, 8);
+      }),
+    );
+  });
+
+  it('expect beats before halves before quarters, in threes where the beat is dotted; swung lines as straight ones', () => {
+    const bar = (numerator: number, denominator: number) =>
+      new MeterMap(960, [{ tick: 0, numerator, denominator }]).pieces[0];
+    const of = (text: string, n = 4, d = 4) => [...lineStrengths(parseGrid(text), bar(n, d), 960)];
+    expect(of('1/16').slice(0, 5)).toEqual([2, 0.5, 1, 0.5, 2]);
+    expect(of('1/8T').slice(0, 4)).toEqual([2, 0.4, 0.4, 2]);
+    expect(of('1/32').slice(0, 4)).toEqual([2, 0.3, 0.5, 0.3]);
+    expect(of('1/8 ~62%')).toEqual(of('1/8'));
+    expect(of('1/16 ~57%')).toEqual(of('1/16'));
+    // Beat, a quarter, the swung half, where the straight one is a line too.
+    expect(of('1/8 ~60%+1/16').slice(0, 5)).toEqual([2, 0.5, 1, 1, 0.5]);
+    expect(of('1/8', 6, 8)).toEqual([2, 1, 1, 2, 1, 1]);
+    expect(of('1/16', 12, 8).slice(0, 6)).toEqual([2, 0.5, 1, 0.5, 1, 0.5]);
+    expect(of('1/8', 7, 8)).toEqual([2, 2, 2, 2, 2, 2, 2]);
   });
 
   it('keep bars of different meters and tempi apart', () => {
@@ -262,28 +302,47 @@ describe('code lengths', () => {
 });
 
 describe('lag and swing', () => {
-  it('a lag is the median offset, and names the other possibility where lines are close', () => {
+  it('a lag is the median offset', () => {
     const place = Float64Array.from({ length: 100 }, (_, i) => 3840 + i * 240 + 40 + normal(5, i) * 8);
     const lag = findLag(place, parseGrid('1/16'), 20, plain);
     expect(Math.abs(lag.ms - 20.8)).toBeLessThan(1.5);
     expect(lag.interval?.low).toBeLessThan(lag.ms);
-    expect(lag.other).toBeNull();
-    const close = findLag(place, parseGrid('1/32'), 20, plain);
-    expect(close.other).toBeCloseTo(close.ms - 62.5, 6);
     expect(smallestGapMs(parseGrid('1/16+1/8T'), plain)).toBeCloseTo(41.67, 1);
   });
 
-  it('of two possible lags the one that agrees with the others is preferred', () => {
-    const lag = { ms: 45, interval: null, drifting: false, wanderMs: 0, other: -17 };
-    const certain = (...ms: number[]) => ms.map((m) => ({ ...lag, ms: m, other: null }));
-    expect(lagsTogether([lag, ...certain(-12, -15, -20)])).toEqual([-17, -12, -15, -20]);
-    expect(lagsTogether([null, lag, ...certain(40)])).toEqual([null, 45, 40]);
-    expect(lagsTogether([lag])).toEqual([45]);
-    expect(lagsTogether([...certain(45, -12)])).toEqual([45, -12]);
+  it('of two possible readings the one that agrees with the other tracks is taken, its grid with its lag', () => {
+    const lag = (ms: number) => ({ ms, interval: null, drifting: false, wanderMs: 0, sure: false });
+    const fit = (text: string, lagMs: number) => ({
+      text,
+      grid: parseGrid(text),
+      lagMs,
+      bits: 1,
+      missMs: 1,
+      merges: 0,
+      reason: '',
+    });
+    const track = (ms: number, ...others: [ms: number, behind: number, text: string][]): Analysis => ({
+      chords: 100,
+      sure: true,
+      fits: [fit('1/16', ms), fit('1/8', ms)],
+      lag: lag(ms),
+      swing: null,
+      readings: others.map(([m, behind, text]) => ({ fit: fit(text, m), behind, lag: lag(m), swing: null })),
+    });
+    const lags = (...tracks: (Analysis | null)[]) => readTogether(tracks).map((a) => a?.lag?.ms ?? null);
+    const unsure = track(45, [-17, 4, '1/32']);
+    expect(lags(unsure, track(-12), track(-15), track(-20))).toEqual([-17, -12, -15, -20]);
+    expect(readTogether([unsure, track(-12), track(-15)])[0].fits.map((f) => f.text)).toEqual(['1/32', '1/16', '1/8']);
+    expect(lags(null, unsure, track(40))).toEqual([null, 45, 40]);
+    expect(lags(unsure)).toEqual([45]);
+    expect(lags(track(45), track(-12))).toEqual([45, -12]);
+    // One that takes much more to explain is not taken for the others' sake.
+    expect(lags(track(45, [-17, 19, '1/32']), track(-12), track(-15))[0]).toBe(45);
     // Two that are not certain settle each other.
-    expect(lagsTogether([lag, { ...lag, ms: -14, other: 48 }, { ...lag, ms: -20, other: 42 }])).toEqual([
-      -17, -14, -20,
-    ]);
+    expect(lags(unsure, track(-14, [48, 4, '1/16']), track(-20, [42, 4, '1/16']))).toEqual([-17, -14, -20]);
+    // Taken back it is what it was.
+    const [taken] = readTogether([unsure, track(-12), track(-15), track(-20)]);
+    expect(taken.readings[0]).toMatchObject({ behind: -4, fit: { text: '1/16' }, lag: { ms: 45 } });
   });
 
   it.each([0.54, 0.6, 0.62, 2 / 3, 0.72])('a swing of %f is measured, whatever the lag', (share) => {

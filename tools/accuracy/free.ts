@@ -9,8 +9,36 @@ export interface FreeTake {
   readonly bpm: number;
 }
 
-/** Free playing: the tempo walks and bends within about ±20 %, rhythms of eighths, sixteenths and triplets. */
-export function freeTake(seed: number): FreeTake {
+/** What is played in each beat, and how often. */
+export const FREE_KINDS = ['mixed', 'plain', 'sixteenths', 'sparse', 'triplets', 'syncopated'] as const;
+export type FreeKind = (typeof FREE_KINDS)[number];
+
+const RHYTHMS: readonly (readonly number[])[] = [
+  [0],
+  [0, 0.5],
+  [0, 0.25, 0.5, 0.75],
+  [0, 1 / 3, 2 / 3],
+  [0, 0.5, 0.75],
+  [0.5],
+  [],
+  [0, 2 / 3],
+  [0.25, 0.75],
+];
+
+const CHANCES: Record<FreeKind, readonly number[]> = {
+  mixed: [0.3, 0.3, 0.14, 0.04, 0.1, 0.05, 0.04, 0, 0],
+  plain: [0.4, 0.45, 0, 0, 0.1, 0, 0.05, 0, 0],
+  sixteenths: [0.1, 0.15, 0.45, 0, 0.25, 0, 0.02, 0, 0.03],
+  sparse: [0.5, 0.1, 0, 0, 0, 0.05, 0.35, 0, 0],
+  triplets: [0.15, 0, 0, 0.5, 0, 0, 0.05, 0.3, 0],
+  syncopated: [0.1, 0.15, 0, 0, 0.1, 0.4, 0.1, 0, 0.15],
+};
+
+/**
+ * Free playing: the tempo walks and bends within about ±20 %.
+ * @param cues whether beats are told by low, loud notes and chords; else all notes are alike
+ */
+export function freeTake(seed: number, kind: FreeKind = 'mixed', cues = true): FreeTake {
   const random = stream(seed, 9);
   const noise = stream(seed, 10);
   const bpm = 60 + random() * 100;
@@ -18,8 +46,7 @@ export function freeTake(seed: number): FreeTake {
   const jitter = 5 + random() * 15;
   const phrase = 12 + random() * 36;
   const bend = random() * 0.14;
-  const kinds = [[0], [0, 0.5], [0, 0.25, 0.5, 0.75], [0, 1 / 3, 2 / 3], [0, 0.5, 0.75], [0.5], []];
-  const chances = [0.3, 0.3, 0.14, random() < 0.3 ? 0.12 : 0, 0.1, 0.05, 0.04];
+  const chances = CHANCES[kind];
   const all = chances.reduce((a, b) => a + b, 0);
   const pattern = Array.from({ length: 8 }, () => pick(random() * all, chances));
   const beats: number[] = [];
@@ -30,14 +57,14 @@ export function freeTake(seed: number): FreeTake {
     walk = 0.97 * walk + 0.012 * normalQuantile(noise());
     const period = (60_000 / bpm) * Math.exp(walk + bend * Math.sin((2 * Math.PI * k) / phrase));
     beats.push(at);
-    const kind = random() < 0.25 ? pick(random() * all, chances) : pattern[k % 8];
-    for (const place of kinds[kind]) {
-      const strong = place === 0 && k % 4 === 0;
+    const rhythm = RHYTHMS[random() < 0.25 ? pick(random() * all, chances) : pattern[k % 8]];
+    for (const place of rhythm) {
+      const strong = cues && place === 0 && (k % 2 === 0 || random() < 0.5);
       onsets.push({
         ms: at + place * period + jitter * normalQuantile(noise()),
-        notes: strong && random() < 0.7 ? 3 : 1,
-        velocity: strong ? 95 : 70 + Math.floor(random() * 15),
-        pitch: strong ? 40 : 62,
+        notes: strong && random() < 0.6 ? 3 : 1,
+        velocity: Math.round((strong ? 88 : 72) + 8 * normalQuantile(noise())),
+        pitch: Math.round((strong ? 44 : 62) + (cues ? 6 : 9) * normalQuantile(noise())),
       });
     }
     at += period;
@@ -71,12 +98,18 @@ export function beatF(found: ArrayLike<number>, truth: readonly number[], within
   return (2 * hits) / (found.length + truth.length);
 }
 
+export interface FreeScore {
+  readonly alone: number;
+  readonly hinted: number;
+  readonly worst: readonly string[];
+}
+
 /** Mean F without a hint, and when tempo octave and one beat are told. */
-export function scoreFree(runs: number, seed: number): { alone: number; hinted: number; worst: string[] } {
+export function scoreFree(runs: number, seed: number, kind: FreeKind = 'mixed', cues = true): FreeScore {
   let [alone, hinted] = [0, 0];
   const worst: string[] = [];
   for (let i = 0; i < runs; i++) {
-    const take = freeTake(seed + i);
+    const take = freeTake(seed + i, kind, cues);
     // Beats before the first note and after the last are nobody's.
     const { onsets } = take;
     const inside = (b: number) => b >= onsets[0].ms - 100 && b <= onsets[onsets.length - 1].ms + 100;
@@ -85,7 +118,7 @@ export function scoreFree(runs: number, seed: number): { alone: number; hinted: 
     const [a, h] = [f({}), f({ low: take.bpm * 0.7, high: take.bpm * 1.42, beats: [truth[4]] })];
     alone += a;
     hinted += h;
-    if (h < 0.9) worst.push(`${seed + i}: ${take.bpm.toFixed(0)} BPM, ${a.toFixed(2)} ${h.toFixed(2)}`);
+    if (a < 0.9) worst.push(`${seed + i}: ${kind} ${take.bpm.toFixed(0)} BPM, ${a.toFixed(2)} ${h.toFixed(2)}`);
   }
   return { alone: alone / runs, hinted: hinted / runs, worst };
 }

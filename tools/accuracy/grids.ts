@@ -42,7 +42,7 @@ export interface GridScore {
 }
 
 /** Random plans of a kind. */
-function plans(runs: number, seed: number, more: (random: () => number) => Partial<Plan>): Plan[] {
+export function plans(runs: number, seed: number, more: (random: () => number) => Partial<Plan>): Plan[] {
   return Array.from({ length: runs }, (_, i) => {
     const random = stream(seed + i, 9);
     const of = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
@@ -127,5 +127,5 @@ function covers(g: Grid, { line, time }: Performed, plan: Plan): boolean {
 
 function describe(plan: Plan, { fits, chords }: Analysis): string {
   const told = fits.slice(0, 3).map((f) => `${f.text} ${f.bits.toFixed(2)} lag ${f.lagMs}`);
-  return `${formatGrid(plan.grid)} ${plan.meter.join('/')} ${plan.bpm.toFixed(0)} BPM ${plan.density} ${chords} chords, jitter ${plan.jitterMs.toFixed(1)} lag ${plan.lagMs.toFixed(0)}: ${told.join(', ')}`;
+  return `${plan.seed} ${formatGrid(plan.grid)} ${plan.meter.join('/')} ${plan.bpm.toFixed(0)} BPM ${plan.density} ${chords} chords, jitter ${plan.jitterMs.toFixed(1)} lag ${plan.lagMs.toFixed(0)}: ${told.join(', ')}`;
 }

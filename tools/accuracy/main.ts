@@ -1,5 +1,6 @@
 import { scoreFollow } from './follows';
 import { scoreFree } from './free';
+import { scoreGhosts } from './ghosts';
 import { scoreGrids } from './grids';
 import { scoreLags } from './lags';
 import { PLAYERS, scoreDriftGrids, scoreWander } from './wanders';
@@ -8,10 +9,22 @@ import { PLAYERS, scoreDriftGrids, scoreWander } from './wanders';
 const runs = Number(process.argv[2] ?? 300);
 const percent = (x: number) => `${(100 * x).toFixed(1)} %`;
 
+const quantile = (values: readonly number[], q: number) =>
+  [...values].sort((a, b) => a - b)[Math.floor(q * (values.length - 1))] ?? NaN;
+
 console.log('| grids | takes | right first | right in the first two |\n|---|---|---|---|');
 for (const s of scoreGrids(runs)) {
   console.log(`| ${s.name} | ${s.runs} | ${percent(s.first / s.runs)} | ${percent(s.two / s.runs)} |`);
 }
+const ghosts = scoreGhosts(runs, 20_000);
+console.log(`
+| swung eighths with straight sixteenths here and there, ${ghosts.takes} takes | |
+|---|---|
+| lag off by, median and p90 | ${quantile(ghosts.lagErrors, 0.5).toFixed(1)}, ${quantile(ghosts.lagErrors, 0.9).toFixed(1)} ms |
+| lag told as sure | ${percent(ghosts.sure / ghosts.takes)} |
+| sure, and off by more than 10 ms | ${ghosts.sureAndFalse} |
+| notes on beats that quantizing puts off them | ${percent(ghosts.offBeat)} |
+`);
 const l = scoreLags(runs);
 console.log(`
 | lag and swing, ${l.runs} takes of 200 chords | |
@@ -42,8 +55,6 @@ for (const s of [
   );
 }
 
-const quantile = (values: readonly number[], q: number) =>
-  [...values].sort((a, b) => a - b)[Math.floor(q * (values.length - 1))] ?? NaN;
 const wandering = Math.max(10, Math.round(runs / 8));
 console.log('\n| players, lag found with the lines | nearest wrong | follow wrong | oracle wrong |\n|---|---|---|---|');
 for (const player of PLAYERS) {

@@ -6,7 +6,7 @@ import { isRight, rightLines } from './grids';
 import { gapMs, performPlan, stream, type Performed, type Plan } from './perform';
 
 /** A kind of player: what wanders, and by how much of the smallest gap at most. */
-export const PLAYERS = ['steady', 'correlated', 'rubato', 'returning', 'rush', 'walk'] as const;
+export const PLAYERS = ['steady', 'correlated', 'rubato', 'returning', 'rush', 'walk', 'deep', 'far'] as const;
 export type Player = (typeof PLAYERS)[number];
 
 export interface Take {
@@ -16,20 +16,30 @@ export interface Take {
   readonly depth: number;
 }
 
-const GRIDS = ['1/16', '1/16', '1/8', '1/8T', '1/16 ~60%', '1/8 ~64%', '1/16+1/8T'];
+const GRIDS = ['1/16', '1/16', '1/8', '1/8T', '1/16 ~60%', '1/8 ~64%', '1/16+1/8T', '1/32', '1/16T'];
+const METERS = [
+  [4, 4],
+  [4, 4],
+  [4, 4],
+  [3, 4],
+  [5, 4],
+  [6, 8],
+  [7, 8],
+] as const;
 
 export function takeOf(player: Player, seed: number): Take {
   const random = stream(seed, 9);
   const grid = parseGrid(GRIDS[Math.floor(random() * GRIDS.length)]);
   const bpm = 70 + random() * 80;
-  const gap = gapMs(grid, bpm, [4, 4]);
+  const meter = METERS[Math.floor(random() * METERS.length)];
+  const gap = gapMs(grid, bpm, meter);
   const lagMs = Math.max(-60, Math.min(60, 18 * normalQuantile(random())));
   const depth = 0.2 + random() * 0.5;
   const base: Plan = {
     seed,
     grid,
     bpm,
-    meter: [4, 4],
+    meter,
     chords: 120 + Math.floor(random() * 300),
     density: (['plain', 'syncopated', 'flat', 'sparse'] as const)[Math.floor(random() * 4)],
     lagMs,
@@ -48,11 +58,13 @@ function wanderOf(player: Player, random: () => number, deep: number, base: Plan
       return {};
     case 'correlated':
       return { correlated: true };
+    case 'deep':
     case 'rubato': {
       // Breathes by phrases of some bars and is back at the click in between.
       const bars = 4 + random() * 12;
       const phase = random() * 2 * Math.PI;
-      return { wander: (q) => deep * Math.sin((2 * Math.PI * q) / (4 * bars) + phase) };
+      const most = player === 'deep' ? 1.9 * deep : deep;
+      return { wander: (q) => most * Math.sin((2 * Math.PI * q) / (4 * bars) + phase) };
     }
     case 'returning': {
       const bars = 4 + random() * 8;
@@ -72,6 +84,8 @@ function wanderOf(player: Player, random: () => number, deep: number, base: Plan
       const way = random() < 0.7 ? -1 : 1;
       return { wander: (q) => way * deep * Math.min(1, q / length) };
     }
+    case 'far':
+      return { driftMs: (0.04 + random() * 0.04) * gapMs(base.grid, base.bpm, base.meter) };
     case 'walk':
       return { driftMs: (0.01 + random() * 0.03) * gapMs(base.grid, base.bpm, base.meter) };
   }

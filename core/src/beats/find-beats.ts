@@ -1,6 +1,8 @@
 import type { Progress } from '../follow';
 import type { Ms } from '../time';
+import { AGAINST, FEELS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
+import { LEVELS, salienceLevels, salienceOf } from './salience';
 
 /** What is known of the beats beforehand. */
 export interface BeatHints {
@@ -29,31 +31,62 @@ const READY_SPREAD = 0.5;
 const READY_WEIGHT = 0.25;
 /** Unevenness of a player around the beat. */
 const JITTER: Ms = 22;
-/** How often notes start at each place of a beat; the rest lies anywhere. */
-const PLACES: readonly (readonly [number, number])[] = [
-  [0, 0.42],
-  [1 / 2, 0.2],
-  [1 / 4, 0.07],
-  [3 / 4, 0.07],
-  [1 / 3, 0.05],
-  [2 / 3, 0.07],
-];
 const ANYWHERE = 0.12;
 /** Beats that are known may be so far off. */
 const HINT_WITHIN: Ms = 60;
 /** Beats go on from the first onset back by so much. */
 const BEFORE: Ms = 60_000 / SLOWEST;
 
+/** What stands out is so much likelier on a beat: nothing, or e to this power for each standard deviation. */
+const TILTS = [0, 0.8] as const;
+
+/** Beats that explain a take, and how well. */
+export interface BeatReading {
+  /** ms, ascending. */
+  readonly beats: Float64Array;
+  readonly feel: Feel;
+  /** Log likelihood, in nats, with what speaks against it beforehand. */
+  readonly nats: number;
+}
+
 /**
  * Finds the beats of free playing: the sequence that explains the onsets best, when the logarithm of the tempo walks
- * from beat to beat and notes start on a beat more often than at its half, there more often than at its quarters and
- * thirds, and seldom elsewhere; by dynamic programming over time and period. (Log-tempo as a random walk: Cemgil &
- * Kappen 2003, JAIR 18; the dynamic programming after Ellis 2007, Journal of New Music Research 36:1.)
+ * from beat to beat and notes start on a beat more often than at the places between; by dynamic programming over time
+ * and period. (Log-tempo as a random walk: Cemgil & Kappen 2003, JAIR 18; the dynamic programming after Ellis 2007,
+ * Journal of New Music Research 36:1.) Playing in twos, in threes and in both are explanations of their own, with and
+ * without low, loud and full notes being likelier on the beat; the likeliest is taken.
  * @returns times of the beats in ms, ascending; empty where there are fewer than two onsets
  */
 export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): Float64Array {
-  if (onsets.length < 2) return new Float64Array(0);
-  const table = tableOf(hints);
+  return readBeats(onsets, hints, progress)[0]?.beats ?? new Float64Array(0);
+}
+
+/** Each explanation with its beats, likeliest first; none where there are fewer than two onsets. */
+export function readBeats(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): BeatReading[] {
+  if (onsets.length < 2) return [];
+  const levels = salienceLevels(onsets);
+  // Where nothing stands out there is nothing to tilt.
+  const tilts = levels.every((l) => l === levels[0]) ? [0] : TILTS;
+  const ways = (Object.keys(FEELS) as Feel[]).flatMap((feel) => tilts.map((tilt) => ({ feel, tilt })));
+  return ways
+    .map(({ feel, tilt }, k): BeatReading => {
+      const told = (share: number) => progress?.((k + share) / ways.length);
+      const { beats, nats } = explain(onsets, levels, tableOf(hints, FEELS[feel], tilt), hints, told);
+      return { beats, feel, nats: nats - AGAINST[feel] - (tilt > 0 ? AGAINST_TILT : 0) };
+    })
+    .sort((a, b) => b.nats - a.nats);
+}
+
+/** That cues tell the beat has to be earned, in nats. */
+const AGAINST_TILT = 3;
+
+function explain(
+  onsets: readonly Onset[],
+  levels: Uint8Array,
+  table: readonly Period[],
+  hints: BeatHints,
+  progress: Progress,
+): { beats: Float64Array; nats: number } {
   const periods = table.length;
   const start = onsets[0].ms - BEFORE;
   const frameOf = (ms: Ms) => Math.round((ms - start) / FRAME);
@@ -69,7 +102,7 @@ export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progr
 
   let firstIn = 0;
   for (let t = 0; t < count; t++) {
-    if ((t & 1023) === 0) progress?.(t / count);
+    if ((t & 1023) === 0) progress(t / count);
     while (firstIn < at.length && at[firstIn] <= t - longest) firstIn++;
     let lastIn = firstIn;
     while (lastIn < at.length && at[lastIn] <= t) lastIn++;
@@ -83,7 +116,8 @@ export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progr
         continue;
       }
       let seen = ready;
-      for (let i = lastIn - 1; i >= firstIn && at[i] > before; i--) seen += weight[i] * shape[at[i] - before];
+      for (let i = lastIn - 1; i >= firstIn && at[i] > before; i--)
+        seen += weight[i] * shape[levels[i]][at[i] - before];
       if (passesOver(hinted, before, t)) seen -= HINT_COST;
       let top = free[firstAfter(at, before)] * (before <= at[0] + longest ? 1 : Infinity);
       let chosen = -1;
@@ -100,11 +134,12 @@ export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progr
       from[t * periods + p] = chosen;
     }
   }
-  const frames = trace(best, from, table, count, lastOnset);
-  return settleOn(
+  const { frames, nats } = trace(best, from, table, count, lastOnset);
+  const beats = settleOn(
     Float64Array.from(frames, (f) => start + f * FRAME),
     onsets,
   );
+  return { beats, nats };
 }
 
 /** A beat that is known and passed over. */
@@ -116,29 +151,43 @@ const WALK_COST = Array.from(
 
 interface Period {
   readonly frames: number;
-  /** Log density of an onset at each frame of the beat, against one anywhere. */
-  readonly shape: Float64Array;
+  /** Log density of an onset at each frame of the beat, against one anywhere; one for each level of salience. */
+  readonly shape: readonly Float64Array[];
   readonly ready: number;
 }
 
-function tableOf({ low = SLOWEST, high = FASTEST }: BeatHints): Period[] {
+function tableOf({ low = SLOWEST, high = FASTEST }: BeatHints, places: Places, tilt: number): Period[] {
   const table: Period[] = [];
   for (let ms = 60_000 / high; ms <= 60_000 / low + 1 || table.length === 0; ms *= PERIOD_STEP) {
     const frames = Math.max(2, Math.round(ms / FRAME));
-    const period = frames * FRAME;
-    const shape = Float64Array.from({ length: frames + 1 }, (_, f) => {
-      let density = ANYWHERE;
-      for (const [place, share] of PLACES) {
-        const away = Math.abs(f / frames - place);
-        const z = (Math.min(away, 1 - away) * period) / JITTER;
-        density += (share * period * exp(-0.5 * z * z)) / (JITTER * sqrt(2 * PI));
-      }
-      return log(density);
-    });
-    const octaves = Math.log2(60_000 / period / READY_BPM);
+    const shape = Array.from({ length: LEVELS }, (_, level) =>
+      shapeOf(frames, tilted(places, tilt * salienceOf(level))),
+    );
+    const octaves = Math.log2(60_000 / (frames * FRAME) / READY_BPM);
     table.push({ frames, shape, ready: -READY_WEIGHT * (octaves / READY_SPREAD) ** 2 });
   }
   return table;
+}
+
+/** The places of a beat for an onset that is likelier on the beat by a power of e; all shares together stay the same. */
+function tilted(places: Places, power: number): Places {
+  const [[, onBeat]] = places;
+  const all = places.reduce((sum, [, share]) => sum + share, 0);
+  const scale = all / (all + onBeat * (exp(power) - 1));
+  return places.map(([place, share], k) => [place, share * scale * (k === 0 ? exp(power) : 1)]);
+}
+
+function shapeOf(frames: number, places: Places): Float64Array {
+  const period = frames * FRAME;
+  return Float64Array.from({ length: frames + 1 }, (_, f) => {
+    let density = ANYWHERE;
+    for (const [place, share] of places) {
+      const away = Math.abs(f / frames - place);
+      const z = (Math.min(away, 1 - away) * period) / JITTER;
+      density += (share * period * exp(-0.5 * z * z)) / (JITTER * sqrt(2 * PI));
+    }
+    return log(density);
+  });
 }
 
 /** What the first `i` onsets cost when no beat explains them. */
@@ -165,7 +214,13 @@ function passesOver(hinted: readonly number[], from: number, to: number): boolea
   return hinted.some((f) => f > from + near && f < to - near);
 }
 
-function trace(best: Float32Array, from: Int16Array, table: readonly Period[], count: number, last: number): number[] {
+function trace(
+  best: Float32Array,
+  from: Int16Array,
+  table: readonly Period[],
+  count: number,
+  last: number,
+): { frames: number[]; nats: number } {
   const periods = table.length;
   let state = -1;
   for (let t = last; t < count; t++) {
@@ -176,6 +231,7 @@ function trace(best: Float32Array, from: Int16Array, table: readonly Period[], c
       if (state < 0 || best[s] > best[state]) state = s;
     }
   }
+  const nats = best[state];
   const frames: number[] = [];
   let t = Math.floor(state / periods);
   let p = state % periods;
@@ -189,7 +245,7 @@ function trace(best: Float32Array, from: Int16Array, table: readonly Period[], c
     }
     p = before;
   }
-  return frames.reverse();
+  return { frames: frames.reverse(), nats };
 }
 
 /** Onsets this near a beat are it. */

@@ -41,8 +41,15 @@ export interface Row {
   readonly far: Float32Array;
 }
 
-export function emptyRow({ bins }: Axis): Row {
-  return { near: new Float32Array(bins), far: new Float32Array(bins) };
+/** What it costs to be on these lines, in nats. */
+export interface CostRow extends Row {
+  readonly nearCost: Float32Array;
+  readonly farCost: Float32Array;
+}
+
+export function emptyRow({ bins }: Axis): CostRow {
+  const column = () => new Float32Array(bins);
+  return { near: column(), far: column(), nearCost: column(), farCost: column() };
 }
 
 /**
@@ -50,8 +57,17 @@ export function emptyRow({ bins }: Axis): Row {
  * @param place in ticks
  * @param unit ticks a step
  * @param cycle ticks in which the lines repeat: there are none before the song's start, where those a cycle later stand in
+ * @param costs what each line costs, in nats, where the row is to have it
  */
-export function fillRow(row: Row, axis: Axis, place: number, lines: Lines, unit: number, cycle: number): void {
+export function fillRow(
+  row: Row | CostRow,
+  axis: Axis,
+  place: number,
+  lines: Lines,
+  unit: number,
+  cycle: number,
+  costs?: (line: number) => number,
+): void {
   const { near, far } = row;
   const { bins, width, low } = axis;
   const latest = place - low * unit;
@@ -59,16 +75,21 @@ export function fillRow(row: Row, axis: Axis, place: number, lines: Lines, unit:
   const shift = earliest < cycle ? Math.ceil((cycle - earliest) / cycle) * cycle : 0;
   let before = Infinity;
   let after = -Infinity;
+  let [costBefore, costAfter] = [0, 0];
   for (let k = 0; k < bins; k++) {
     const at = latest - k * width * unit + shift;
     if (at < before || at >= after) {
       lines.locate(at);
       ({ before, after } = lines);
+      if (costs) [costBefore, costAfter] = [costs(before - shift), costs(after - shift)];
     }
     const below = (before - at) / unit;
     const above = (after - at) / unit;
     const belowIsNearest = -below < above;
     near[k] = belowIsNearest ? below : above;
     far[k] = belowIsNearest ? above : below;
+    if (!costs || !('nearCost' in row)) continue;
+    row.nearCost[k] = belowIsNearest ? costBefore : costAfter;
+    row.farCost[k] = belowIsNearest ? costAfter : costBefore;
   }
 }

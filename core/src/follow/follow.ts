@@ -1,14 +1,15 @@
-import { stepTicks, type Grid, type Lines, type SongTime } from '../grid';
+import { barPattern, stepTicks, type Grid, type Lines, type SongTime } from '../grid';
 import type { Ms } from '../time';
 import { openAxis } from './axis';
 import { circleOf } from './circle';
 import { LAG_SD, MOST_LAG, type PlayerModel, type Progress } from './model';
 import { bestEvidence, offsetsFrom, smoothPath, type Evidence } from './residuals';
 import { decodeReturning } from './returning';
-import { ReturningFit, takeSample } from './returning-fit';
+import { ReturningFit, takeSample, type Returning } from './returning-fit';
 import { sampleBlocks } from './sample';
 import { cycleTicks, decodeWalk } from './walk';
 import { fitWalk } from './walk-fit';
+import { Rhythm } from './rhythm';
 
 /** Lines that were chosen while following a player, and what they say about the playing. */
 export interface Followed {
@@ -57,10 +58,12 @@ export function followLines(
 ): Followed {
   const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
   const stepMs = typicalStepMs(place, unit, time);
+  const cycle = cycleTicks(grid, time);
+  const linesIn = (barTicks: number) => barPattern(grid, barTicks, time.meter.ppq).lines.length;
+  const rhythm = new Rhythm(time.meter, linesIn);
   const find = new Finder(place, lines, time, unit, stepMs);
   const nearest = find.nearest(0);
   if (place.length < 2) return find.told(nearest, find.evidence(nearest));
-  const cycle = cycleTicks(grid, time);
   const blocks = sampleBlocks(place.length, SAMPLE);
   const lagSpread = LAG_SD / stepMs;
   const axis = openAxis(MOST_LAG / stepMs);
@@ -89,8 +92,33 @@ export function followLines(
     );
   }
   find.refine(find.best().drift);
+  for (let round = 0; round < RHYTHM_ROUNDS; round++) {
+    const before = find.best();
+    if (before.model.wander.kind === 'steady') break;
+    // Along the path that was found: where it slipped by a line, the rhythm of the rest draws it back.
+    const straight = place.map((t, i) => time.tempo.shift(t, -before.drift[i]));
+    const costs = rhythm.costs(before.line);
+    const beside = decodeReturning(besidePath(before), axis, straight, lines, unit, cycle, SILENT, costs);
+    let slipped = find.slipped(beside, rhythm);
+    if (returning.nats >= likely) {
+      const again = decodeReturning(returning, axis, place, lines, unit, cycle, SILENT, costs);
+      slipped = find.slipped(again, rhythm) || slipped;
+    }
+    if (!slipped) break;
+  }
   return find.best();
 }
+
+const SILENT = (): void => undefined;
+/** Slips are looked for so often: what is put right makes the rhythm clearer. */
+const RHYTHM_ROUNDS = 3;
+
+/** How a player's time lies beside a path that was found for it: a line away now and then, where the path slipped. */
+function besidePath({ model: { sigma } }: Followed): Returning {
+  return { sigma: Math.max(LEAST_BESIDE, sigma), spread: 0.45, pull: 0.02, lag: 0, nats: 0 };
+}
+
+const LEAST_BESIDE = 0.04;
 
 /** A player drifts who wanders so many times as far as single chords lie from the wandering time. */
 const DRIFTS_FROM = 1.3;
@@ -113,6 +141,23 @@ export function followAlong(
   const find = new Finder(place, lines, time, unit, typicalStepMs(place, unit, time));
   find.try(find.nearest(0));
   for (const drift of drifts) find.refine(drift);
+  return find.best();
+}
+
+/**
+ * The same reading some cycles of the lines earlier or later: what the take would be if all of it was meant there.
+ */
+export function followBeside(
+  { line }: Followed,
+  by: number,
+  place: Float64Array,
+  lines: Lines,
+  time: SongTime,
+  grid: Grid,
+): Followed {
+  const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
+  const find = new Finder(place, lines, time, unit, typicalStepMs(place, unit, time));
+  find.try(line.map((l) => lines.nearest(Math.max(0, l + by * cycleTicks(grid, time)))));
   return find.best();
 }
 
@@ -157,6 +202,21 @@ class Finder {
       const evidence = this.try(line);
       if (round + 1 < ROUNDS) path = this.told(line, evidence).drift;
     }
+  }
+
+  /**
+   * Takes other lines where offsets and rhythm together tell of them, and says whether it did. Where most of a take is on
+   * other lines it did not slip: which of two turns is meant the rhythm does not tell.
+   */
+  slipped(line: Float64Array, rhythm: Rhythm): boolean {
+    const before = this.found!;
+    const moved = line.reduce((n, l, i) => n + (l === before.line[i] ? 0 : 1), 0);
+    if (moved === 0 || moved > line.length / 2) return false;
+    const evidence = this.evidence(line);
+    const gain = evidence.nats - before.evidence.nats - rhythm.nats(line) + rhythm.nats(before.line);
+    if (gain <= 0) return false;
+    this.found = { line, evidence, nats: evidence.nats };
+    return true;
   }
 
   best(): Followed {

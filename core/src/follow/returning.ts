@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { emptyRow, fillRow, partOf, type Axis, type Row } from './axis';
+import { emptyRow, fillRow, partOf, type Axis, type CostRow } from './axis';
 import { EPSILON, FORBIDDEN, LEAST_GAP, SHARE_WITHIN } from './model';
 import type { Returning } from './returning-fit';
 
@@ -10,6 +10,7 @@ const LEAST_RHO = 1e-3;
  * The cheapest path of drifts and lines under a model (Viterbi 1967). Each bin has two states: the chord takes the
  * line nearest to its place less the drift, or the one on the other side of it.
  * @param place in ticks, ascending
+ * @param costs what each line costs beside, in nats
  */
 export function decodeReturning(
   model: Returning,
@@ -19,6 +20,7 @@ export function decodeReturning(
   unit: number,
   cycle: number,
   progress: (share: number) => void,
+  costs?: (line: number) => number,
 ): Float64Array {
   const { sigma, spread, pull, lag } = model;
   const axis = partOf(whole, lag, spread).part;
@@ -32,12 +34,12 @@ export function decodeReturning(
   const from = new Int16Array(count * bins * 2);
   for (let i = 0; i < count; i++) {
     [row, last] = [last, row];
-    fillRow(row, axis, place[i], lines, unit, cycle);
+    fillRow(row, axis, place[i], lines, unit, cycle, costs);
     if (i === 0) {
       for (let k = 0; k < bins; k++) {
         const start = ((low + k * width - lag) / spread) ** 2 / 2;
-        cost[k] = start + row.near[k] * row.near[k] * emission;
-        cost[k + bins] = start + row.far[k] * row.far[k] * emission;
+        cost[k] = start + row.near[k] * row.near[k] * emission + row.nearCost[k];
+        cost[k + bins] = start + row.far[k] * row.far[k] * emission + row.farCost[k];
       }
       continue;
     }
@@ -67,8 +69,8 @@ interface Step {
   readonly cost: Float64Array;
   readonly next: Float64Array;
   readonly from: Int16Array;
-  readonly row: Row;
-  readonly last: Row;
+  readonly row: CostRow;
+  readonly last: CostRow;
   readonly axis: Axis;
   readonly gap: number;
   readonly rho: number;
@@ -118,8 +120,8 @@ function step({ cost, next, from, row, last, axis, gap, rho, variance, lag, emis
         }
       }
     }
-    next[k] = bestNear + near * near * emission;
-    next[k + bins] = bestFar + far * far * emission;
+    next[k] = bestNear + near * near * emission + row.nearCost[k];
+    next[k + bins] = bestFar + far * far * emission + row.farCost[k];
     from[k] = fromNear;
     from[k + bins] = fromFar;
   }

@@ -5,7 +5,7 @@ import { chordMedian, groupChords, partColumns, type NoteColumns } from '../trea
 import { followBest, isDrift, suggestUnderDrift } from './drifting';
 import { findLag, wanderingLag, type Lag } from './lag';
 import { reasonFor } from './reason';
-import { suggestGrids, type Fit, type Suggestion } from './suggest';
+import { CLEAR_BITS, ENOUGH, suggestGrids, type Fit, type Reading, type Suggestion } from './suggest';
 import { measureSwing, type Swing } from './swing';
 
 /** What a part's notes tell about how they were meant and how they were played. */
@@ -13,6 +13,13 @@ export interface Analysis extends Suggestion {
   /** Against the best grid; null where there are no notes. */
   readonly lag: Lag | null;
   /** Null where the playing is not swung. */
+  readonly swing: Swing | null;
+  readonly readings: readonly MeasuredReading[];
+}
+
+/** What the playing could be under another lag, measured like the best. */
+export interface MeasuredReading extends Reading {
+  readonly lag: Lag;
   readonly swing: Swing | null;
 }
 
@@ -40,21 +47,22 @@ export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?:
   return analysePlaces(freeChords(columns, time), time, progress);
 }
 
-/** A part's lag against a grid that was chosen, whether or not it is the one that fits best. Null without notes. */
-export function lagOn(part: Part, g: Grid, song: SongTimes): Lag | null {
+/**
+ * A part's lag against a grid that was chosen, whether or not it is the one that fits best. Null without notes.
+ * @param near the lag that its analysis found, in ms: it says which lines are meant
+ */
+export function lagOn(part: Part, g: Grid, song: SongTimes, near?: number): Lag | null {
   const time = timeOf(song);
   const place = freeChords(partColumns(part), time);
   if (place.length === 0) return null;
   const followed = followBest(place, g, time);
-  return isDrift(followed, g, time, place[0])
-    ? wanderingLag(followed, g, time, place)
-    : findLag(place, g, followed.lag, time);
+  return isDrift(followed, g, time, place[0]) ? wanderingLag(followed) : findLag(place, g, near ?? followed.lag, time);
 }
 
 /** The same for chords' places in ticks, ascending. */
 export function analysePlaces(place: Float64Array, time: SongTime, progress?: Progress): Analysis {
   const steady = suggestGrids(place, time, (share) => progress?.(share * 0.4));
-  if (steady.fits.length === 0) return { ...steady, lag: null, swing: null };
+  if (steady.fits.length === 0) return { ...steady, readings: [], lag: null, swing: null };
   const drift = suggestUnderDrift(place, time, steady, (share) => progress?.(0.4 + share * 0.6));
   // Along a drift all is measured on the take without it.
   const straight = drift ? drift.straight : place;
@@ -64,12 +72,36 @@ export function analysePlaces(place: Float64Array, time: SongTime, progress?: Pr
   const suggestion = { ...found, fits };
   const [best] = suggestion.fits;
   const wanders = drift !== null && isDrift(drift.followed, best.grid, time, place[0]);
-  const lag = wanders
-    ? wanderingLag(drift.followed, best.grid, time, place)
-    : findLag(place, best.grid, best.lagMs, time);
+  const measuredLag = wanders ? wanderingLag(drift.followed) : findLag(place, best.grid, best.lagMs, time);
   const swung = swungFit(suggestion);
   const swing = swung ? measureSwing(straight, swung.grid, swung.lagMs, time) : null;
-  return { ...suggestion, lag, swing };
+  const readings = suggestion.readings.map(({ fit, behind }) => {
+    const own = withMeasuredSwing(fit, straight, time);
+    const lag = wanders
+      ? { ...measuredLag, ms: own.lagMs, sure: false }
+      : { ...findLag(place, own.grid, own.lagMs, time), sure: false };
+    const swing = isSwung(own.grid) ? measureSwing(straight, own.grid, own.lagMs, time) : null;
+    return { fit: own, behind, lag, swing };
+  });
+  const near = readings.at(0)?.behind ?? Infinity;
+  const lag = { ...measuredLag, sure: suggestion.chords >= ENOUGH && near >= CLEAR_BITS };
+  return { ...suggestion, lag, swing, readings };
+}
+
+/** An analysis by one of its readings: its grid comes first, and lag and swing are those that were measured with it. */
+export function readAs(analysis: Analysis, reading: MeasuredReading): Analysis {
+  const { fits, lag, swing } = analysis;
+  const [best] = fits;
+  const { behind } = reading;
+  const others = fits.filter((f) => f.text !== reading.fit.text);
+  const back = lag ? [{ fit: best, behind: -behind, lag: { ...lag, sure: false }, swing }] : [];
+  return {
+    ...analysis,
+    fits: [reading.fit, ...others],
+    lag: reading.lag,
+    swing: reading.swing,
+    readings: [...back, ...analysis.readings.filter((r) => r !== reading)],
+  };
 }
 
 /** A swung fit with its swing as it was measured, which is finer than the search for the grid. */

@@ -1,5 +1,6 @@
 import { barPattern, canonicalGrid, formatGrid, isSwung, parseGrid, type Grid } from '../grid';
 import type { BarHistogram } from './histogram';
+import { lineStrengths } from './strength';
 
 /** A grid that the suggestion weighs. */
 export interface Candidate {
@@ -34,7 +35,7 @@ const MIXES = [
 ];
 
 /** Values of which a swung form is searched for. */
-export const SWUNG_VALUES = ['1/4', '1/8', '1/16', '1/32'];
+export const SWUNG_VALUES = ['1/4', '1/8', '1/16', '1/32', '1/8+1/16', '1/16+1/32'];
 /**
  * Swings that are looked at first. None below one half: early off-beats with one lag are late ones with another,
  * and late ones are what people play.
@@ -58,15 +59,23 @@ export function plainCandidates(): Candidate[] {
 
 /** Bits that a grid of any kind must earn back for `n` chords; for a mix or a swing, its parameter's too. */
 export function penaltyOf(g: Grid, n: number): number {
-  if (isSwung(g) || g.mix) return PARAMETER_BITS + 0.5 * Math.log2(n);
+  const kinds = (isSwung(g) ? 1 : 0) + (g.mix ? 1 : 0);
+  if (kinds > 0) return kinds * PARAMETER_BITS + (isSwung(g) ? 0.5 * Math.log2(n) : 0);
   const known = plainCandidates().find((c) => formatGrid(c.grid) === formatGrid(canonicalGrid(g)));
   return known?.penalty ?? 5;
 }
 
-/** A grid's lines in each kind of bar, in ms. */
-export function linesInBars(grid: Grid, bars: readonly BarHistogram[], ppq: number): Float64Array[] {
-  return bars.map((bar) => {
-    const { lines } = barPattern(grid, bar.barTicks, ppq);
-    return lines.map((line) => (line / bar.barTicks) * bar.barMs);
-  });
+/** A grid's lines in a kind of bar. */
+export interface BarLines {
+  /** ms from the bar line, ascending. */
+  readonly ms: Float64Array;
+  readonly strength: Float64Array;
+}
+
+/** A grid's lines in each kind of bar. */
+export function linesInBars(grid: Grid, bars: readonly BarHistogram[], ppq: number): BarLines[] {
+  return bars.map((bar) => ({
+    ms: barPattern(grid, bar.barTicks, ppq).lines.map((line) => (line / bar.barTicks) * bar.barMs),
+    strength: lineStrengths(grid, bar.piece, ppq),
+  }));
 }

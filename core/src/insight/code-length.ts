@@ -1,5 +1,6 @@
 import { gammaln } from 'simple-statistics';
 import type { BarHistogram } from './histogram';
+import type { BarLines } from './candidates';
 
 /** Two chords' worth of a typical 4 ms, so that few chords do not look perfect. */
 const PRIOR_CHORDS = 2;
@@ -8,30 +9,29 @@ const LEAST_MS = 0.5;
 /** Lags are weighed by a normal distribution of this sd, in ms. */
 const LAG_SD = 25;
 const LOG2E = Math.LOG2E;
-const LOG_GAMMA_HALF = 0.5 * Math.log(Math.PI);
 
 /** How often each line is used; scratch space, one array a kind of bar, since the search asks thousands of times. */
 const scratch: { counts: Float64Array; lines: number }[] = [];
 
 /**
  * Length of the shortest description of the playing by a grid's lines, in bits: which line of the bar each chord
- * is on (evenly, or by the adaptive code of Krichevsky & Trofimov 1981, whichever is shorter), and how far from
- * it (a Laplace distribution).
- * @param lines one array a histogram: the lines of its bar in ms, ascending
+ * is on (evenly, or by an adaptive code that expects strong places to be played more, whichever is shorter), and how far
+ * from it (a Laplace distribution).
+ * @param lines one a histogram: the lines of its bar
  */
-export function codeLength(bars: readonly BarHistogram[], lines: readonly Float64Array[], lag: number): number {
+export function codeLength(bars: readonly BarHistogram[], lines: readonly BarLines[], lag: number): number {
   let n = 0;
   let sum = 0;
   bars.forEach((bar, i) => {
     const used = (scratch[i] ??= { counts: new Float64Array(0), lines: 0 });
-    used.lines = lines[i].length;
+    used.lines = lines[i].ms.length;
     if (used.counts.length < used.lines) used.counts = new Float64Array(used.lines);
     used.counts.fill(0);
-    sum += assignBins(bar, lines[i], lag, used.counts);
+    sum += assignBins(bar, lines[i].ms, lag, used.counts);
     n += bar.chords;
   });
   const common = 1 + ((lag * lag) / (2 * LAG_SD * LAG_SD)) * LOG2E;
-  return n * spread(sum, n) + lineBits(bars) + common;
+  return n * spread(sum, n) + lineBits(bars, lines) + common;
 }
 
 /** Bits a chord for its distance from the line. */
@@ -40,10 +40,10 @@ function spread(sum: number, n: number): number {
 }
 
 /** Bits for which line each chord is on, less those for anywhere in the bar. */
-function lineBits(bars: readonly BarHistogram[]): number {
+function lineBits(bars: readonly BarHistogram[], lines: readonly BarLines[]): number {
   return bars.reduce((bits, { chords: n, barMs }, i) => {
     const { counts, lines: k } = scratch[i];
-    return bits + Math.min(n * Math.log2(k), ktLength(counts, k, n)) - n * Math.log2(barMs);
+    return bits + Math.min(n * Math.log2(k), adaptiveLength(counts, lines[i].strength, n)) - n * Math.log2(barMs);
   }, 0);
 }
 
@@ -75,13 +75,28 @@ function assignBins(bar: BarHistogram, lines: Float64Array, lag: number, counts:
 }
 
 /**
- * Adaptive code length of how often each of `k` lines is used, in bits (Dirichlet ½).
- * @param counted lines whose counts are given; those of the rest are 0
+ * Adaptive code length of how often each line is used, in bits: each next one is expected by how often it came so far
+ * and its own weight before (a Dirichlet prior; with ½ everywhere it is the code of Krichevsky & Trofimov 1981).
+ * @param counts of the lines; what stands behind them does not count
+ * @param weights of the prior, one a line
  */
-export function ktLength(counts: Float64Array, counted: number, n: number, k = counted): number {
-  let sum = gammaln(n + k / 2) - gammaln(k / 2);
-  for (let line = 0; line < counted; line++) {
-    if (counts[line] > 0) sum -= gammaln(counts[line] + 0.5) - LOG_GAMMA_HALF;
+export function adaptiveLength(counts: Float64Array, weights: Float64Array, n: number): number {
+  let all = 0;
+  let nats = 0;
+  for (let line = 0; line < weights.length; line++) {
+    all += weights[line];
+    nats -= logRising(weights[line], counts[line]);
   }
-  return sum * LOG2E;
+  return (nats + gammaln(n + all) - gammaln(all)) * LOG2E;
 }
+
+/** ln of `x·(x+1)·…` with `count` factors; remembered, since the search asks for a few `x` millions of times. */
+function logRising(x: number, count: number): number {
+  if (count === 0) return 0;
+  let known = rising.get(x);
+  if (!known) rising.set(x, (known = [0]));
+  for (let i = known.length; i <= count; i++) known.push(known[i - 1] + Math.log(x + i - 1));
+  return known[count];
+}
+
+const rising = new Map<number, number[]>();

@@ -1,9 +1,11 @@
-import { followAlong, followLines, sampleBlocks, type Followed, type Progress } from '../follow';
+import { followAlong, followBeside, followLines, sampleBlocks, type Followed, type Progress } from '../follow';
 import { barPattern, formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, type Grid, type SongTime } from '../grid';
-import { median } from '../maths';
+import { firstAt, median } from '../maths';
+import type { MeterPiece } from '../time';
 import { penaltyOf } from './candidates';
-import { ktLength } from './code-length';
-import { suggestGrids, suggestion, smallestGapMs, type Fit, type Suggestion } from './suggest';
+import { adaptiveLength } from './code-length';
+import { lineStrengths } from './strength';
+import { suggestGrids, suggestion, smallestGapMs, NEAR_BITS, type Fit, type Suggestion } from './suggest';
 
 /** A suggestion for a player who wanders, and what was found of the wandering. */
 export interface DriftSuggestion {
@@ -82,6 +84,9 @@ export function suggestUnderDrift(
   const plain = weighed.findIndex((w) => isSame(w.grid, steady.fits[0].grid));
   if (plain > 0 && weighed[plain].bits < weighed[0].bits + CLEARLY) weighed.unshift(...weighed.splice(plain, 1));
   const best = weighed[0];
+  // Steady playing of another grid that is the shorter description is what was played.
+  const steadyBits = -steady.fits[0].bits * sample.length;
+  if (steadyBits < best.bits && !isSame(best.grid, steady.fits[0].grid)) return null;
   const whole = place.length > LAG_CHORDS ? sampleOf(place, LAG_CHORDS) : place;
   // The same as quantize asks, so that both say the same.
   const followed = followBest(whole, best.grid, time, (p) => progress?.(0.9 + p * 0.1));
@@ -92,11 +97,23 @@ export function suggestUnderDrift(
     ...along(sample, f, time),
     lagMs: rank === 0 ? followed.lag : f.lag,
   }));
+  const other = [-1, 1].map((by) => {
+    const found = followBeside(best.followed, by, sample, gridLines(best.grid, time), time, best.grid);
+    return { lag: found.lag, bits: describe(sample, best.grid, found, time) };
+  });
+  const readings = other
+    .filter(({ bits }) => bits - best.bits <= NEAR_BITS)
+    .sort((a, b) => a.bits - b.bits)
+    .map(({ lag, bits }) => ({
+      fit: { ...fits[0], lagMs: followed.lag + lag - best.followed.lag },
+      behind: bits - best.bits,
+    }));
   return {
     suggestion: suggestion(
       fits,
       place.length,
       weighed.map((w) => (w.bits * place.length) / sample.length),
+      readings,
     ),
     straight: straighten(whole, followed, time),
     followed,
@@ -124,24 +141,43 @@ export function isDrift(followed: Followed, g: Grid, time: SongTime, tick: numbe
 function describe(place: Float64Array, grid: Grid, { line, nats, stepMs, wander }: Followed, time: SongTime): number {
   const { meter, tempo } = time;
   const n = place.length;
-  const bars = new Map<number, { used: Map<number, number>; chords: number; barMs: number }>();
+  const bars = new Map<number, Bar>();
   line.forEach((l) => {
-    const { barTicks } = meter.pieceAt(l);
-    let bar = bars.get(barTicks);
-    if (!bar) bars.set(barTicks, (bar = { used: new Map(), chords: 0, barMs: tempo.between(l, l + barTicks) }));
-    const inBar = Math.round(l - meter.barStartAt(l + 0.5));
-    bar.used.set(inBar, (bar.used.get(inBar) ?? 0) + 1);
+    const piece = meter.pieceAt(l);
+    let bar = bars.get(piece.barTicks);
+    if (!bar) bars.set(piece.barTicks, (bar = barOf(piece, grid, tempo.between(l, l + piece.barTicks), meter.ppq)));
+    bar.counts[lineAt(bar.lines, l - meter.barStartAt(l + 0.5))]++;
     bar.chords++;
   });
   // The density of the offsets is by the step; here it is by the ms.
   let bits = -(nats - n * Math.log(stepMs)) * Math.LOG2E + 1 + penaltyOf(grid, n);
   if (wander > 0) bits += (FITTED / 2) * Math.log2(n);
-  for (const [barTicks, { used, chords, barMs }] of bars) {
-    const k = barPattern(grid, barTicks, meter.ppq).lines.length;
-    const kt = ktLength(Float64Array.from(used.values()), used.size, chords, k);
-    bits += Math.min(chords * Math.log2(k), kt) - chords * Math.log2(barMs);
+  for (const { lines, strength, counts, chords, barMs } of bars.values()) {
+    const evenly = chords * Math.log2(lines.length);
+    bits += Math.min(evenly, adaptiveLength(counts, strength, chords)) - chords * Math.log2(barMs);
   }
   return bits;
+}
+
+/** How a grid's lines are used in one kind of bar. */
+interface Bar {
+  readonly lines: Float64Array;
+  readonly strength: Float64Array;
+  readonly counts: Float64Array;
+  readonly barMs: number;
+  chords: number;
+}
+
+function barOf(piece: MeterPiece, grid: Grid, barMs: number, ppq: number): Bar {
+  const { lines } = barPattern(grid, piece.barTicks, ppq);
+  const strength = lineStrengths(grid, piece, ppq);
+  return { lines, strength, counts: new Float64Array(lines.length), barMs, chords: 0 };
+}
+
+/** Index of the line at a place in the bar. */
+function lineAt(lines: Float64Array, place: number): number {
+  const k = firstAt(lines, place - 0.5);
+  return k < lines.length ? k : 0;
 }
 
 /** Typical miss and merges along the drift. */

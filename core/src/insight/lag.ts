@@ -2,7 +2,6 @@ import { gridLines, isSwung, type Grid, type SongTime } from '../grid';
 import type { Followed } from '../follow';
 import { median, middleInterval, type Interval } from '../maths';
 import { tempoOf, type Part, type SongTimes } from '../song';
-import { smallestGapMs } from './suggest';
 
 /** A player's constant delay against a grid. */
 export interface Lag {
@@ -13,12 +12,9 @@ export interface Lag {
   readonly drifting: boolean;
   /** Nine in ten chords' time is no further from the lag than this, in ms; 0 where the player does not drift. */
   readonly wanderMs: number;
-  /** The other lag that the notes allow where lines are close together; null where there is none. */
-  readonly other: number | null;
+  /** Whether no explanation of the playing with another lag is near. */
+  readonly sure: boolean;
 }
-
-/** Below this gap between lines a lag could as well be the one a line further. */
-const AMBIGUOUS_GAP_MS = 120;
 
 /**
  * The median offset from a grid's lines, of on-beats only where it swings, with its interval ({@link middleInterval}).
@@ -28,13 +24,12 @@ export function findLag(place: Float64Array, g: Grid, near: number, time: SongTi
   const offsets = onBeatOffsets(place, g, near, time);
   const ms = offsets.length === 0 ? near : median(offsets);
   const interval = offsets.length === 0 ? null : middleInterval(offsets, ms);
-  return { ms, interval, drifting: false, wanderMs: 0, other: otherLag(ms, g, time, place[0]) };
+  return { ms, interval, drifting: false, wanderMs: 0, sure: true };
 }
 
 /** The middle that a wandering player comes back to; an interval for it would be false. */
-export function wanderingLag(followed: Followed, g: Grid, time: SongTime, place: Float64Array): Lag {
-  const ms = followed.lag;
-  return { ms, interval: null, drifting: true, wanderMs: followed.wander, other: otherLag(ms, g, time, place[0]) };
+export function wanderingLag({ lag, wander }: Followed): Lag {
+  return { ms: lag, interval: null, drifting: true, wanderMs: wander, sure: true };
 }
 
 /**
@@ -44,12 +39,6 @@ export function wanderingLag(followed: Followed, g: Grid, time: SongTime, place:
 export function leavesBeat({ drifting, wanderMs }: Lag, { start }: Part, song: SongTimes): boolean {
   const beat = tempoOf(song).between(start, start + song.ppq);
   return drifting && wanderMs > beat / 2;
-}
-
-/** Where lines are close together, the lag a gap further on the other side. */
-function otherLag(ms: number, g: Grid, time: SongTime, tick: number): number | null {
-  const gap = smallestGapMs(g, time, tick);
-  return gap < AMBIGUOUS_GAP_MS ? (ms > 0 ? ms - gap : ms + gap) : null;
 }
 
 /** Offsets in ms of the chords that tell the lag, each from the line it takes once `near` is taken away. */

@@ -1,5 +1,5 @@
 import type { Ms } from '../time';
-import type { Lag } from './lag';
+import { readAs, type Analysis, type MeasuredReading } from './analyse';
 
 /** Lags of one song's tracks lie around a common one with this standard deviation; it itself around 0. */
 const TRACK_SD: Ms = 12;
@@ -8,21 +8,16 @@ const COMMON_SD: Ms = 25;
 const MOST_COST = 4;
 
 /**
- * The lags of a song's tracks, found together. Each is known up to a gap between its lines only; of what it may be, the
- * one counts that agrees with the others: tracks of one song were recorded by the same way more often than not. A
- * track whose lag is certain keeps it, whatever the others say.
- * @param lags a track each; null where none was found
- * @returns a lag each, in ms
+ * The analyses of a song's tracks, each by the reading that agrees with the others: tracks of one song were recorded by
+ * the same way more often than not. A track whose lag is certain keeps it, whatever the others say, and a track that
+ * takes another lag takes the grid that goes with it.
+ * @param analyses a track each; null where there is none
  */
-export function lagsTogether(lags: readonly (Lag | null)[]): (Ms | null)[] {
-  const choices = lags.map((lag): Choice[] => {
-    if (!lag) return [];
-    return lag.other === null
-      ? [{ ms: lag.ms, nats: 0 }]
-      : [
-          { ms: lag.ms, nats: 0 },
-          { ms: lag.other, nats: AGAINST_OTHER },
-        ];
+export function readTogether<A extends Analysis | null>(analyses: readonly A[]): A[] {
+  const choices = analyses.map((analysis): Choice[] => {
+    if (!analysis?.lag) return [];
+    const others = analysis.readings.map((r) => ({ ms: r.lag.ms, nats: Math.max(AGAINST_OTHER, r.behind * Math.LN2), reading: r }));
+    return [{ ms: analysis.lag.ms, nats: 0, reading: null }, ...others];
   });
   let best = { cost: Infinity, common: 0 };
   for (const common of [0, ...choices.flat().map((c) => c.ms)]) {
@@ -30,21 +25,24 @@ export function lagsTogether(lags: readonly (Lag | null)[]): (Ms | null)[] {
     for (const list of choices) if (list.length > 0) cost += Math.min(...list.map((c) => costOf(c, common)));
     if (cost < best.cost) best = { cost, common };
   }
-  return choices.map((list) => {
-    if (list.length === 0) return null;
-    return list.reduce((a, b) => (costOf(b, best.common) < costOf(a, best.common) ? b : a)).ms;
+  return analyses.map((analysis, i) => {
+    if (!analysis || choices[i].length === 0) return analysis;
+    const { reading } = choices[i].reduce((a, b) => (costOf(b, best.common) < costOf(a, best.common) ? b : a));
+    return reading ? (readAs(analysis, reading) as A) : analysis;
   });
 }
+
+/** What was found first fits better by itself, in nats: other tracks have to speak for another reading. */
+const AGAINST_OTHER = 3;
 
 /** What a track's lag may be, and what speaks against it. */
 interface Choice {
   readonly ms: Ms;
   readonly nats: number;
+  /** Null for the best. */
+  readonly reading: MeasuredReading | null;
 }
 
-/** The lag that was found first fits better by itself, in nats. */
-const AGAINST_OTHER = 3;
-
 function costOf({ ms, nats }: Choice, common: Ms): number {
-  return nats + Math.min(MOST_COST, (ms - common) ** 2 / (2 * TRACK_SD ** 2)) + ms ** 2 / (2 * (2 * COMMON_SD) ** 2);
+  return nats + Math.min(MOST_COST, (ms - common) ** 2 / (2 * TRACK_SD ** 2));
 }

@@ -2,7 +2,6 @@ import { z } from 'zod';
 import { formatGrid } from '../grid';
 import { analysePart, lagOn, type Analysis, type Lag } from '../insight';
 import { TreatmentSchema, type Part, type SongTimes, type Treatment } from '../song';
-import type { Ms } from '../time';
 
 /** A saved treatment. What is `auto` is found anew from the notes that it is applied to. */
 export const RecipeSchema = z.object({
@@ -41,15 +40,9 @@ export function recipeFromJson(text: string): Recipe {
 
 /**
  * The treatment that a recipe gives a part, what is `auto` found from its notes.
- * @param lagMs the lag to take away where that is `auto`; by default what the part alone tells
+ * @param analysis of the part, by the reading that counts; by default what the part alone tells
  */
-export function applyRecipe(
-  recipe: Recipe,
-  part: Part,
-  song: SongTimes,
-  analysis?: Analysis,
-  lagMs?: Ms | null,
-): Treatment {
+export function applyRecipe(recipe: Recipe, part: Part, song: SongTimes, analysis?: Analysis): Treatment {
   const { treatment, auto } = recipe;
   if (!auto.grid && !auto.lag) return treatment;
   const found = analysis ?? analysePart(part, song);
@@ -58,16 +51,16 @@ export function applyRecipe(
   const { restart, shift } = treatment.quantize.grid;
   const grid = { ...best.grid, restart, shift };
   const quantize = auto.grid ? { ...treatment.quantize, grid } : treatment.quantize;
-  const value = Math.round((lagMs ?? recipeLag(recipe, part, song, found)?.ms ?? 0) * 10) / 10;
+  const value = Math.round((recipeLag(recipe, part, song, found)?.ms ?? 0) * 10) / 10;
   const lag = auto.lag ? { on: value !== 0, amount: { value, unit: 'ms' as const } } : treatment.lag;
   return { ...treatment, quantize, lag };
 }
 
 /** The lag of a part against the grid that a recipe gives it; null where it has no notes. */
-export function recipeLag(recipe: Recipe, part: Part, song: SongTimes, found: Analysis): Lag | null {
+function recipeLag(recipe: Recipe, part: Part, song: SongTimes, found: Analysis): Lag | null {
   const best = found.fits[0];
   const { quantize } = recipe.treatment;
   // A grid of its own says which lines the lag is meant against; without one the lines that fit do.
   if (!best || recipe.auto.grid || !quantize.on || quantize.groove) return found.lag;
-  return formatGrid(quantize.grid) === best.text ? found.lag : lagOn(part, quantize.grid, song);
+  return formatGrid(quantize.grid) === best.text ? found.lag : lagOn(part, quantize.grid, song, found.lag?.ms);
 }

@@ -1,5 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
-import { lagsTogether, type Analysis } from '@early-sparrow/core/insight';
+import { readTogether, type Analysis } from '@early-sparrow/core/insight';
 import { sameTime, timeOf, type Note, type Part, type Song } from '@early-sparrow/core/song';
 import type { SongTime } from '@early-sparrow/core/grid';
 import { partColumns } from '@early-sparrow/core/treatment';
@@ -76,14 +76,9 @@ export class Analyst implements OnDestroy {
   /** What was found for some notes; of the lags that they allow the one that agrees with the tracks that are known. */
   private agreeing(notes: Notes): Analysis | null {
     const analysis = this.of(notes);
-    const lag = analysis?.lag;
-    if (!analysis || !lag || lag.other === null) return analysis;
+    if (!analysis || analysis.readings.length === 0) return analysis;
     const parts = (this.treating.song()?.tracks ?? []).flatMap((t) => t.parts).filter((p) => p.notes !== notes);
-    const [ms] = lagsTogether([lag, ...parts.map((p) => this.of(p.notes)?.lag ?? null)]);
-    if (ms === null || ms === lag.ms) return analysis;
-    const by = ms - lag.ms;
-    const interval = lag.interval && { low: lag.interval.low + by, high: lag.interval.high + by };
-    return { ...analysis, lag: { ...lag, ms, interval, other: lag.ms } };
+    return readTogether([analysis, ...parts.map((p) => this.of(p.notes))])[0];
   }
 
   /** Ends the running analyses; {@link again} starts them anew. */

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, signal } from '@angular/core';
-import type { Analysis, Fit } from '@early-sparrow/core/insight';
+import { CLEAR_BITS, type Analysis, type Fit, type MeasuredReading } from '@early-sparrow/core/insight';
 import type { Part, Treatment } from '@early-sparrow/core/song';
 import { shortMs } from '../../common/format';
 import { Analyst } from './analyst';
@@ -76,6 +76,20 @@ import { merge, Treating, type Retreat } from '../hand/treating';
           <p class="offer">
             {{ offer }}
             <button class="word act" (click)="takeLag()">Remove</button>
+          </p>
+        }
+        @for (reading of readings(); track reading.fit.text + reading.lag.ms) {
+          <p class="offer">
+            Could also be {{ words(reading) }}.
+            <button
+              class="word act"
+              [attr.aria-label]="'Apply: ' + words(reading)"
+              [esResting]="tryReading(reading)"
+              [esRestingEnd]="leave"
+              (click)="takeReading(reading)"
+            >
+              Apply
+            </button>
           </p>
         }
       }
@@ -217,6 +231,20 @@ export class FitsPanel {
       : null;
   });
 
+  /** What the playing could be under another lag, where the lag is not sure. */
+  protected readonly readings = computed(() => {
+    const analysis = this.analyst.analysis();
+    return analysis?.lag && !analysis.lag.sure
+      ? analysis.readings.filter((r) => r.behind < CLEAR_BITS).slice(0, 2)
+      : [];
+  });
+
+  protected words({ fit, lag }: MeasuredReading): string {
+    const ms = Math.abs(lag.ms);
+    const side = ms < 1 ? 'without a lag' : `${shortMs(ms)}\u00a0ms ${lag.ms < 0 ? 'early' : 'late'}`;
+    return `${side}, on ${fit.text}`;
+  }
+
   constructor() {
     // What is shown at rest goes with the list that showed it.
     effect((onCleanup) => {
@@ -243,6 +271,14 @@ export class FitsPanel {
   /** What is taken is what was shown: the same change. */
   protected take(fit: Fit): void {
     this.treating.commitEach(`Quantize to ${fit.text}`, withFit(fit));
+  }
+
+  protected readonly tryReading = (reading: MeasuredReading) => (): void =>
+    this.treating.tryEach(this.words(reading), withReading(reading), true);
+
+  /** Lag and grid together: a grid that was found under one lag is not used under another. */
+  protected takeReading(reading: MeasuredReading): void {
+    this.treating.commitEach(`Quantize ${this.words(reading)}`, withReading(reading));
   }
 
   private readonly ownFit: Retreat = (t, part) => {
@@ -273,6 +309,12 @@ export class FitsPanel {
     const done = t.lag.on ? this.treating.inMs(t.lag.amount) : 0;
     return t.lag.on && Math.abs(done - value) < 1 ? null : value;
   }
+}
+
+/** The treatment by a reading: its lag is removed, and its lines are used. */
+function withReading({ fit, lag }: MeasuredReading): (t: Treatment, part: Part) => Treatment {
+  const value = Math.round(lag.ms * 10) / 10;
+  return (t, part) => merge(withFit(fit)(t, part), { lag: { on: value !== 0, amount: { value, unit: 'ms' } } });
 }
 
 /** A steady lag that is worth taking away, in ms; null for none. */

@@ -25,6 +25,9 @@ interface Message {
   readonly act: (() => void) | null;
 }
 
+/** Other lines are pointed to where they explain the playing in so many bits less. */
+const MUCH_BITS = 40;
+
 /** A thin strip that warns of the known mistakes, shows the notes and offers the way out. */
 @Component({
   selector: 'es-messages',
@@ -208,7 +211,7 @@ export class Messages {
     const best = analysis.fits[0];
     const sameKind = best.grid.value === grid.value && JSON.stringify(best.grid.shape) === JSON.stringify(grid.shape);
     const sameMix = JSON.stringify(best.grid.mix) === JSON.stringify(grid.mix);
-    if ((sameKind && sameMix) || (own && (best.bits - own.bits) * analysis.chords < 60)) return null;
+    if ((sameKind && sameMix) || (own && (best.bits - own.bits) * analysis.chords < MUCH_BITS)) return null;
     const hasTriplets = (g: Grid) => typeof g.shape !== 'string' || typeof (g.mix?.shape ?? '') !== 'string';
     const triplet = hasTriplets(best.grid) && !hasTriplets(grid);
     const finer = stepTicks(grid, song.ppq) < stepTicks(best.grid, song.ppq) && (own?.merges ?? 0) === 0;
