@@ -1,11 +1,11 @@
-import { fitBeats, type FitWishes } from '@early-sparrow/core/beats';
+import { beatsText, fitBeats, type BeatFit, type FitWishes } from '@early-sparrow/core/beats';
 import { applyEdit, isProblem, tempoFitEdit } from '@early-sparrow/core/edit';
 import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { noteCount } from '@early-sparrow/core/song';
 import { readShare, readWhole, UsageError } from './units';
 
 /** The flags of `fit`. */
-export const FIT_FLAGS = ['track', 'changes', 'tempo', 'meter', 'downbeat', 'steady'] as const;
+export const FIT_FLAGS = ['track', 'changes', 'tempo', 'meter', 'downbeat', 'reading', 'steady'] as const;
 export type FitFlags = Partial<Record<(typeof FIT_FLAGS)[number], string>>;
 
 export interface Fitting {
@@ -35,15 +35,22 @@ export function fitFile(name: string, bytes: Uint8Array, flags: FitFlags): Fitti
   const { tempo } = done.song;
   const bpms = tempo.map((t) => 60e6 / t.usPerQuarter);
   const range = `${Math.min(...bpms).toFixed(1)} to ${Math.max(...bpms).toFixed(1)} BPM`;
-  const text = `${fit.beats.length} beats at about ${fit.bpm.toFixed(1)} BPM, ${fit.perBar} a bar; ${tempo.length} tempi, ${range}.`;
+  const text = `${fit.beats.length} beats at about ${fit.bpm.toFixed(1)} BPM, ${fit.perBar} a bar; ${tempo.length} tempi, ${range}.${others(fit)}`;
   return { bytes: writeSmf(done.song, asPlayed(done.song)), notices: notices.map((n) => n.text), text };
 }
 
-function wishesOf({ changes, tempo, meter, downbeat }: FitFlags): FitWishes {
+/** What the beats could be too, by the number that --reading takes. */
+function others({ readings, reading }: BeatFit): string {
+  const told = readings.flatMap((r, i) => (i === reading ? [] : [`${beatsText(r)} (--reading ${i + 1})`]));
+  return told.length > 0 ? ` Could also be ${told.join(', ')}.` : '';
+}
+
+function wishesOf({ changes, tempo, meter, downbeat, reading }: FitFlags): FitWishes {
   return {
     ...(changes === undefined ? {} : { changes: readShare(changes, 'changes') }),
     ...(tempo === undefined ? {} : tempoRange(tempo)),
     ...(meter === undefined ? {} : { perBar: readWhole(meter, 1, 16, 'meter') }),
+    ...(reading === undefined ? {} : { reading: readWhole(reading, 1, 4, 'reading') - 1 }),
     ...(downbeat === undefined ? {} : { downbeat: readWhole(downbeat, 1, 100_000, 'downbeat') - 1 }),
   };
 }

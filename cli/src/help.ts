@@ -35,6 +35,7 @@ fit finds the beats of a take that was played without a click and writes a tempo
 every note sounds where it did. Its options:
   --changes 35%           from few changes of tempo (0) to one at each beat (100%)
   --tempo 90|60-80        about how fast, in beats a minute, where the half or the double was found
+  --reading 2             another reading of the beats, of those that are named with the first
   --meter 3               beats a bar;  --downbeat 2  the found beat that the first whole bar begins with
   --steady 80%            bring the playing to one tempo, so far of the way
   --track 1               find the beats in this track only

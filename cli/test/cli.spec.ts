@@ -362,6 +362,10 @@ describe('fit', () => {
     const [before, after] = [seconds(read(file)), seconds(read(out))];
     after.forEach((ms, i) => expect(Math.abs(ms - before[i])).toBeLessThanOrEqual(0.5));
     expect(read(out).tempo.length).toBeGreaterThan(5);
+    expect(stdout).toMatch(/Could also be .* BPM .*\(--reading 2\)/);
+    const other = timing('fit', file, '--out', inFolder('other.mid'), '--reading', '2');
+    expect(other.stdout).toContain('(--reading 1)');
+    expect(other.stdout).not.toContain('(--reading 2)');
     const steady = timing('fit', file, '--out', inFolder('steady.mid'), '--steady', '100%');
     expect(steady.status).toBe(0);
     // What is told is what is in the file.

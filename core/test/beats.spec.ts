@@ -1,5 +1,13 @@
 import fc from 'fast-check';
-import { findBeats, fitBeats, fitTempo, onsetsOf, rankDownbeats } from '@early-sparrow/core/beats';
+import {
+  beatReadings,
+  beatsText,
+  findBeats,
+  fitBeats,
+  fitTempo,
+  onsetsOf,
+  rankDownbeats,
+} from '@early-sparrow/core/beats';
 import { applyEdit, isProblem, tempoFitEdit } from '@early-sparrow/core/edit';
 import { newPart, newSong, newTrack, tempoOf, type Note, type Song } from '@early-sparrow/core/song';
 import { TempoMap } from '@early-sparrow/core/time';
@@ -25,11 +33,48 @@ function apply(song: Song, edit: Parameters<typeof applyEdit>[1]) {
 }
 
 describe('beats of free playing', () => {
-  it('are found as often as they should be: F of 0.85 alone, 0.95 after a hint', () => {
-    // source of the measure: Dixon 2007, Journal of New Music Research 36:1; Davies et al. 2009; 70 ms.
-    const score = scoreFree(12, 900);
-    expect(score.alone).toBeGreaterThanOrEqual(0.85);
-    expect(score.hinted).toBeGreaterThanOrEqual(0.95);
+  // source of the measure: Dixon 2007, Journal of New Music Research 36:1; Davies et al. 2009; 70 ms.
+  it.each([
+    ['mixed', true, 0.9, 0.95],
+    ['triplets', true, 0.95, 0.97],
+    ['sixteenths', true, 0.95, 0.97],
+    ['plain', false, 0.8, 0.95],
+  ] as const)('of %s playing are found as often as they should be', (kind, cues, alone, offered) => {
+    const score = scoreFree(5, 900, kind, cues);
+    expect(score.alone).toBeGreaterThanOrEqual(alone);
+    // The right ones are among the readings that are offered.
+    expect(score.offered).toBeGreaterThanOrEqual(offered);
+  });
+
+  it('of a syncopated take are told by what is low, loud and full', () => {
+    // More is played between the beats than on them.
+    const period = 620;
+    const onsets = Array.from({ length: 48 }, (_, k) => k).flatMap((k) => [
+      ...(k % 3 === 0 ? [{ ms: 900 + k * period, notes: 3, velocity: 96, pitch: 38 }] : []),
+      { ms: 900 + (k + 0.5) * period, notes: 1, velocity: 70, pitch: 64 },
+    ]);
+    const truth = Array.from({ length: 48 }, (_, k) => 900 + k * period);
+    expect(beatF(findBeats(onsets), truth)).toBeGreaterThan(0.95);
+    // The same with nothing that stands out is read on its off-beats; the beats are among the readings.
+    const alike = onsets.map((o) => ({ ...o, notes: 1, velocity: 70, pitch: 64 }));
+    const readings = beatReadings(alike);
+    expect(Math.max(...readings.map((r) => beatF(r.beats, truth)))).toBeGreaterThan(0.95);
+  });
+
+  it('are offered as several readings, none twice, each with its tempo and its feel', () => {
+    const { onsets } = freeTake(11, 'plain');
+    const readings = beatReadings(onsets);
+    expect(readings.length).toBeGreaterThan(2);
+    expect(readings[0].beats).toEqual(findBeats(onsets));
+    for (const [i, a] of readings.entries()) {
+      for (const b of readings.slice(i + 1)) expect(beatF(a.beats, [...b.beats])).toBeLessThan(0.85);
+    }
+    expect(beatsText({ bpm: 96.4, feel: 'triplets' })).toBe('96 BPM in triplets');
+    expect(beatsText({ bpm: 96.4, feel: 'eighths', offBeat: true })).toBe('96 BPM on the off-beats');
+    const song = songAt(onsets.map((o) => o.ms));
+    const second = fitBeats(song, null, { reading: 1 });
+    expect(second?.reading).toBe(1);
+    expect(second?.bpm).not.toBeCloseTo(fitBeats(song, null)?.bpm ?? 0, 0);
   });
 
   it('of even eighths are the quarters, at tempi near what people tap', () => {

@@ -1,4 +1,4 @@
-import { findBeats, type BeatHints, type Onset } from '@early-sparrow/core/beats';
+import { beatReadings, findBeats, type BeatHints, type Onset } from '@early-sparrow/core/beats';
 import { normalQuantile } from '@early-sparrow/core/maths';
 import { stream } from './perform';
 
@@ -101,12 +101,14 @@ export function beatF(found: ArrayLike<number>, truth: readonly number[], within
 export interface FreeScore {
   readonly alone: number;
   readonly hinted: number;
+  /** The best of the readings that are offered. */
+  readonly offered: number;
   readonly worst: readonly string[];
 }
 
 /** Mean F without a hint, and when tempo octave and one beat are told. */
 export function scoreFree(runs: number, seed: number, kind: FreeKind = 'mixed', cues = true): FreeScore {
-  let [alone, hinted] = [0, 0];
+  let [alone, hinted, offered] = [0, 0, 0];
   const worst: string[] = [];
   for (let i = 0; i < runs; i++) {
     const take = freeTake(seed + i, kind, cues);
@@ -114,11 +116,14 @@ export function scoreFree(runs: number, seed: number, kind: FreeKind = 'mixed', 
     const { onsets } = take;
     const inside = (b: number) => b >= onsets[0].ms - 100 && b <= onsets[onsets.length - 1].ms + 100;
     const truth = take.beats.filter(inside);
-    const f = (hints: BeatHints) => beatF([...findBeats(onsets, hints)].filter(inside), truth);
-    const [a, h] = [f({}), f({ low: take.bpm * 0.7, high: take.bpm * 1.42, beats: [truth[4]] })];
+    const f = (beats: Float64Array) => beatF([...beats].filter(inside), truth);
+    const hints: BeatHints = { low: take.bpm * 0.7, high: take.bpm * 1.42, beats: [truth[4]] };
+    const readings = beatReadings(onsets).map(({ beats }) => f(beats));
+    const [a, h] = [readings[0], f(findBeats(onsets, hints))];
     alone += a;
     hinted += h;
+    offered += Math.max(...readings);
     if (a < 0.9) worst.push(`${seed + i}: ${kind} ${take.bpm.toFixed(0)} BPM, ${a.toFixed(2)} ${h.toFixed(2)}`);
   }
-  return { alone: alone / runs, hinted: hinted / runs, worst };
+  return { alone: alone / runs, hinted: hinted / runs, offered: offered / runs, worst };
 }

@@ -1,19 +1,29 @@
-/** How a beat is divided: by twos, by threes, or by both. */
-export type Feel = 'binary' | 'ternary' | 'mixed';
+/** How a beat is divided: by two, by four, by three, or by all of these. */
+export type Feel = 'eighths' | 'sixteenths' | 'triplets' | 'mixed';
 
 /** How often notes start at each place of a beat, the beat itself first; the rest lies anywhere. */
 export type Places = readonly (readonly [place: number, share: number])[];
 
+/**
+ * A table each: of one for all, whatever goes unused would speak against the feel that is meant, and even eighths would
+ * be read as the triplets of a slower beat.
+ */
 export const FEELS: Record<Feel, Places> = {
-  binary: [
-    [0, 0.45],
-    [1 / 2, 0.25],
-    [1 / 4, 0.09],
-    [3 / 4, 0.09],
+  eighths: [
+    [0, 0.5],
+    [1 / 2, 0.32],
+    [1 / 4, 0.03],
+    [3 / 4, 0.03],
   ],
-  ternary: [
-    [0, 0.46],
-    [1 / 3, 0.17],
+  sixteenths: [
+    [0, 0.34],
+    [1 / 2, 0.2],
+    [1 / 4, 0.17],
+    [3 / 4, 0.17],
+  ],
+  triplets: [
+    [0, 0.44],
+    [1 / 3, 0.19],
     [2 / 3, 0.25],
   ],
   mixed: [
@@ -27,4 +37,4 @@ export const FEELS: Record<Feel, Places> = {
 };
 
 /** What a feel costs beforehand, in nats: most playing divides by two, little by both. */
-export const AGAINST: Record<Feel, number> = { binary: 0, ternary: 1.5, mixed: 3 };
+export const AGAINST: Record<Feel, number> = { eighths: 0, sixteenths: 0.5, triplets: 3, mixed: 3 };

@@ -1,4 +1,5 @@
 import type { Progress } from '../follow';
+import { median } from '../maths';
 import type { Ms } from '../time';
 import { AGAINST, FEELS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
@@ -38,13 +39,15 @@ const HINT_WITHIN: Ms = 60;
 const BEFORE: Ms = 60_000 / SLOWEST;
 
 /** What stands out is so much likelier on a beat: nothing, or e to this power for each standard deviation. */
-const TILTS = [0, 0.8] as const;
+const TILTS = [0, 1.4] as const;
 
 /** Beats that explain a take, and how well. */
 export interface BeatReading {
   /** ms, ascending. */
   readonly beats: Float64Array;
   readonly feel: Feel;
+  /** They are half a beat beside those that were found. */
+  readonly offBeat?: true;
   /** Log likelihood, in nats, with what speaks against it beforehand. */
   readonly nats: number;
 }
@@ -75,6 +78,11 @@ export function readBeats(onsets: readonly Onset[], hints: BeatHints = {}, progr
       return { beats, feel, nats: nats - AGAINST[feel] - (tilt > 0 ? AGAINST_TILT : 0) };
     })
     .sort((a, b) => b.nats - a.nats);
+}
+
+/** The tempo of most beats, in beats a minute; NaN for fewer than two. */
+export function typicalBpm(beats: Float64Array): number {
+  return 60_000 / median(beats.subarray(1).map((b, i) => b - beats[i]));
 }
 
 /** That cues tell the beat has to be earned, in nats. */

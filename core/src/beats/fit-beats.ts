@@ -1,7 +1,8 @@
 import { meterOf, partsOf, type Part, type Song, type SongTimes } from '../song';
 import type { Ms } from '../time';
 import { rankDownbeats } from './downbeat';
-import { findBeats, type BeatHints } from './find-beats';
+import { typicalBpm, type BeatHints, type BeatReading } from './find-beats';
+import { beatReadings } from './readings';
 import type { Progress } from '../follow';
 import { onsetsOf, type Onset } from './onsets';
 import { fitTempo, type FittedTempo } from './tempo-fit';
@@ -16,6 +17,8 @@ export interface FitWishes extends BeatHints {
   readonly changes?: number;
   /** Beats that were set by hand, in ms; none are looked for then. */
   readonly given?: readonly Ms[];
+  /** Which of the readings, from 0. */
+  readonly reading?: number;
 }
 
 /** Beats that were found in free playing, and the tempo map that goes with them. */
@@ -29,6 +32,15 @@ export interface BeatFit {
   readonly bpm: number;
   readonly ppq: number;
   readonly fitted: FittedTempo;
+  /** What the beats could be, likeliest first; none where they were set by hand. */
+  readonly readings: readonly BeatsTold[];
+  /** Which of them it is. */
+  readonly reading: number;
+}
+
+/** A reading of the beats, to be told. */
+export interface BeatsTold extends Pick<BeatReading, 'feel' | 'offBeat'> {
+  readonly bpm: number;
 }
 
 /** No tick may be longer than this, so that half of one is no more than half a ms. */
@@ -60,7 +72,9 @@ export function fitOnsets(
   wishes: FitWishes,
   progress?: Progress,
 ): BeatFit | null {
-  const found = wishes.given ?? findBeats(onsets, wishes, progress);
+  const readings = wishes.given ? [] : beatReadings(onsets, wishes, progress);
+  const reading = Math.min(wishes.reading ?? 0, Math.max(0, readings.length - 1));
+  const found = wishes.given ?? readings.at(reading)?.beats ?? [];
   if (found.length < FEWEST) return null;
   const beats = overRests(found);
   const first = meterOf(song).pieces[0];
@@ -71,7 +85,21 @@ export function fitOnsets(
   const gaps = Float64Array.from(beats.subarray(1), (b, i) => b - beats[i]).sort();
   const ppq = song.ppq * Math.ceil((LEAD_IN * gaps[gaps.length - 1]) / (LONGEST_TICK * song.ppq));
   const fitted = fitTempo(beats, { ppq, perBar, downbeat, changes: wishes.changes ?? DEFAULT_CHANGES });
-  return { beats, perBar, downbeat, downbeats, bpm: 60_000 / gaps[gaps.length >> 1], ppq, fitted };
+  return {
+    beats,
+    perBar,
+    downbeat,
+    downbeats,
+    bpm: 60_000 / gaps[gaps.length >> 1],
+    ppq,
+    fitted,
+    readings: readings.map(({ beats, feel, offBeat }) => ({
+      feel,
+      bpm: typicalBpm(beats),
+      ...(offBeat && { offBeat }),
+    })),
+    reading,
+  };
 }
 
 /** The same beats, with more of them where two are too far apart for one beat. */
@@ -86,3 +114,9 @@ function overRests(beats: ArrayLike<Ms>): Float64Array {
 
 /** Changes where the playing changes, not at each beat. */
 export const DEFAULT_CHANGES = 0.35;
+
+/** A reading in words: `112 BPM in sixteenths`. */
+export function beatsText({ bpm, feel, offBeat }: BeatsTold): string {
+  const how = offBeat ? 'on the off-beats' : feel === 'mixed' ? 'in mixed values' : `in ${feel}`;
+  return `${bpm.toFixed(0)} BPM ${how}`;
+}

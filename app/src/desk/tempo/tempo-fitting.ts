@@ -1,6 +1,13 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { DEFAULT_CHANGES, onsetsOf, type BeatFit, type FitWishes, type Onset } from '@early-sparrow/core/beats';
+import {
+  beatsText,
+  DEFAULT_CHANGES,
+  onsetsOf,
+  type BeatFit,
+  type FitWishes,
+  type Onset,
+} from '@early-sparrow/core/beats';
 import { tempoFitEdit } from '@early-sparrow/core/edit';
 import { tempoOf, type Song } from '@early-sparrow/core/song';
 import { Player } from '../../sound/player';
@@ -62,8 +69,13 @@ export class TempoFitting implements OnDestroy {
     });
   }
 
+  /** What the beats could be, in words; the one that is shown has the number of {@link reading}. */
+  readonly readings = signal<readonly string[]>([]);
+  readonly reading = signal(0);
+
   start(): void {
     if (this.open()) return;
+    this.readings.set([]);
     this.open.set(true);
     this.wishes.set({});
     this.steadiness.set(0);
@@ -80,7 +92,7 @@ export class TempoFitting implements OnDestroy {
   }
 
   /** Looks for other beats, such as those of half the tempo; what was set by hand is left. */
-  search(hints: Pick<FitWishes, 'low' | 'high' | 'beats'>): void {
+  search(hints: Pick<FitWishes, 'low' | 'high' | 'beats' | 'reading'>): void {
     const { perBar, changes } = this.wishes();
     this.wishes.set({ ...(perBar ? { perBar } : {}), ...(changes === undefined ? {} : { changes }), ...hints });
     void this.find();
@@ -180,6 +192,11 @@ export class TempoFitting implements OnDestroy {
       const fit = await this.ask(song, asked);
       if (this.asked !== asked) return;
       this.fit.set(fit);
+      // Beats that were moved by hand are still of the reading that they were moved in.
+      if (fit && fit.readings.length > 0) {
+        this.readings.set(fit.readings.map((r) => beatsText(r).replace(' ', '\u00a0')));
+        this.reading.set(fit.reading);
+      }
       if (!fit) this.problem.set('There are too few notes to find the beats.');
     } catch (error) {
       if (error instanceof Cancelled) return;

@@ -51,6 +51,7 @@ export class TempoStrip {
     const range = tempo.length === 1 ? `${low.toFixed(1)} BPM` : `from ${low.toFixed(0)} to ${high.toFixed(0)} BPM`;
     return `${counted(fit.beats.length, 'beat')} at about ${fit.bpm.toFixed(0)} BPM; ${counted(tempo.length, 'tempo', 'tempi')}, ${range}.`;
   });
+  protected readonly readings = computed(() => this.fitting.readings().map((text, i) => ({ value: `${i}`, text })));
   protected readonly changes = computed(() => Math.round(this.fitting.changes() * 100));
   protected readonly steadiness = computed(() => Math.round(this.fitting.steadiness() * 100));
   protected readonly percent = computed(() => Math.round((this.fitting.progress() ?? 0) * 100));
