@@ -95,9 +95,10 @@ export function followLines(
   for (let round = 0; round < RHYTHM_ROUNDS; round++) {
     const before = find.best();
     if (before.model.wander.kind === 'steady') break;
+    const costs = rhythm.costs(before.line);
+    if (Math.max(...[-cycle, cycle].map((by) => rhythm.gain(before.line, by, costs))) < WORTH_MENDING) break;
     // Along the path that was found: where it slipped by a line, the rhythm of the rest draws it back.
     const straight = place.map((t, i) => time.tempo.shift(t, -before.drift[i]));
-    const costs = rhythm.costs(before.line);
     const beside = decodeReturning(besidePath(before), axis, straight, lines, unit, cycle, SILENT, costs);
     let slipped = find.slipped(beside, rhythm);
     if (returning.nats >= likely) {
@@ -109,6 +110,8 @@ export function followLines(
   return find.best();
 }
 
+/** Only where the rhythm would gain as much is a slip looked for, in nats: that takes as long as finding the path. */
+const WORTH_MENDING = 4;
 const SILENT = (): void => undefined;
 /** Slips are looked for so often: what is put right makes the rhythm clearer. */
 const RHYTHM_ROUNDS = 3;

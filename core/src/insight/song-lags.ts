@@ -16,7 +16,11 @@ const MOST_COST = 4;
 export function readTogether<A extends Analysis | null>(analyses: readonly A[]): A[] {
   const choices = analyses.map((analysis): Choice[] => {
     if (!analysis?.lag) return [];
-    const others = analysis.readings.map((r) => ({ ms: r.lag.ms, nats: Math.max(AGAINST_OTHER, r.behind * Math.LN2), reading: r }));
+    const others = analysis.readings.map((r) => ({
+      ms: r.lag.ms,
+      nats: Math.max(AGAINST_OTHER, r.behind * Math.LN2),
+      reading: r,
+    }));
     return [{ ms: analysis.lag.ms, nats: 0, reading: null }, ...others];
   });
   let best = { cost: Infinity, common: 0 };
