@@ -155,6 +155,25 @@ describe('what fits', () => {
     expect(part(now()).treatment.lag.on).toBe(false);
   });
 
+  it('offers another reading where the lag is not sure; its lag and its grid are applied together', async () => {
+    // Every sixteenth of a fast song, between two lines: a line further the same notes are there.
+    const between = Array.from({ length: 240 }, (_, i) => note(i, 3840 + i * 240 + 118 + ((i * 7) % 5)));
+    const fast = { ...song(between), tempo: [{ tick: 0, usPerQuarter: Math.round(60e6 / 170) }] };
+    const store = open(fast);
+    const panel = await shown(FitsPanel);
+    const told = /Could also be (\d+)\sms (early|late), on (1\/\d+)\./.exec(text(panel));
+    expect(told).not.toBeNull();
+    const [, ms, side, grid] = told!;
+    await press(panel, 'Apply');
+    const { lag, quantize } = part(now()).treatment;
+    expect(lag.on).toBe(true);
+    expect(Math.abs(lag.amount.value - (side === 'early' ? -1 : 1) * Number(ms))).toBeLessThan(1);
+    expect(quantize.on).toBe(true);
+    expect(`1/${quantize.grid.value}`).toBe(grid);
+    store.dispatch(DeskActions.undo());
+    expect(part(now()).treatment.lag.on).toBe(false);
+  });
+
   it('for several parts finds each one’s own grid and lag', async () => {
     const base = song(sixteenths(40));
     const [track] = base.tracks;

@@ -164,6 +164,27 @@ describe('a tempo map that is fitted', () => {
     }
   });
 
+  it('has no tempo that nobody played, wherever the first beat lies', () => {
+    const first = fc.double({ min: -3, max: 4, noNaN: true });
+    fc.assert(
+      fc.property(
+        first,
+        fc.integer({ min: 300, max: 1500 }),
+        fc.integer({ min: 0, max: 3 }),
+        (at, period, downbeat) => {
+          const given = Array.from({ length: 24 }, (_, k) => (at + k) * period);
+          const { tempo } = fitTempo(given, { ppq: 960, perBar: 4, downbeat, changes: 0.35 });
+          // A lead-in of part of a beat is no faster than two of it.
+          for (const { usPerQuarter } of tempo) {
+            const factor = usPerQuarter / (period * 1000);
+            expect(factor).toBeGreaterThan(0.49);
+            expect(factor).toBeLessThan(1.51);
+          }
+        },
+      ),
+    );
+  });
+
   it('says one tempo for steady playing, however much its beats scatter', () => {
     const given = Array.from({ length: 60 }, (_, k) => 500 * k + (k % 3) * 6);
     const { tempo } = fitTempo(given, { ppq: 960, perBar: 4, downbeat: 0, changes: 0.35 });

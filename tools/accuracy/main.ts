@@ -1,5 +1,5 @@
 import { scoreFollow } from './follows';
-import { scoreFree } from './free';
+import { FREE_KINDS, scoreFree } from './free';
 import { scoreGhosts } from './ghosts';
 import { scoreGrids } from './grids';
 import { scoreLags } from './lags';
@@ -72,9 +72,11 @@ for (const player of PLAYERS) {
     `| ${player} | ${s.takes} | ${percent(s.first / s.takes)} | ${percent(s.two / s.takes)} | ${percent(s.drifting / s.takes)} | ${lag} | ${swing} | ${s.held} of ${s.given} |`,
   );
 }
-const free = scoreFree(Math.max(20, Math.round(runs / 2)), 500);
-console.log(`
-| beats of free playing, within 70 ms | mean F |
-|---|---|
-| alone | ${free.alone.toFixed(3)} |
-| after a hint of octave and one beat | ${free.hinted.toFixed(3)} |`);
+console.log('\n| beats of free playing, mean F | alone | best of four readings | after a hint |\n|---|---|---|---|');
+for (const cues of [true, false]) {
+  for (const kind of FREE_KINDS) {
+    const s = scoreFree(Math.max(10, Math.round(runs / 20)), 500, kind, cues);
+    const f = [s.alone, s.offered, s.hinted].map((x) => x.toFixed(2)).join(' | ');
+    console.log(`| ${kind}, ${cues ? 'beats low, loud and full' : 'nothing stands out'} | ${f} |`);
+  }
+}
