@@ -35,12 +35,12 @@ test('bars are fitted to a take without a click, every note stays where it sound
   const before = readWithMido(await exportMidi(page, 'corrected'));
   await page.keyboard.press('f');
   const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
-  await expect(strip.getByText(/124 beats at about 81 BPM/)).toBeVisible({ timeout: 30_000 });
+  await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible({ timeout: 30_000 });
   // The octave is a choice, there and back.
   await strip.getByRole('button', { name: 'half as fast' }).click();
-  await expect(strip.getByText(/beats at about 4\d BPM/)).toBeVisible();
+  await expect(strip.getByText(/beats at about (39|4\d) BPM/)).toBeVisible();
   await strip.getByRole('button', { name: 'twice as fast' }).click();
-  await expect(strip.getByText(/124 beats at about 81 BPM/)).toBeVisible();
+  await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible();
   await strip.getByRole('button', { name: 'Apply' }).click();
   await expect(strip).toHaveCount(0);
   const after = readWithMido(await exportMidi(page, 'corrected'));
@@ -89,7 +89,7 @@ test('tapped along, the beats are found at the tempo that was tapped', async ({ 
   await page.keyboard.press('f');
   const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
   await strip.getByRole('button', { name: 'half as fast' }).click();
-  await expect(strip.getByText(/beats at about 4\d BPM/)).toBeVisible({ timeout: 30_000 });
+  await expect(strip.getByText(/beats at about (39|4\d) BPM/)).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('n');
   await expect(strip.getByText('Press Play first, then tap along with the beat.')).toBeVisible();
   await page.keyboard.press('Space');
