@@ -6,7 +6,7 @@ export interface BarHistogram {
   readonly piece: MeterPiece;
   readonly barTicks: number;
   readonly barMs: number;
-  /** Middles of the bins that hold chords, ascending, in ms from the bar line. */
+  /** Means of the bins that hold chords, ascending, in ms from the bar line. */
   readonly at: Float64Array;
   readonly weight: Float64Array;
   readonly chords: number;
@@ -33,15 +33,22 @@ export function barHistograms(place: Float64Array, time: SongTime): BarHistogram
     group.ms.push(((tick - bar) / piece.barTicks) * group.bars);
   }
   return [...groups.values()].map(({ piece, bars, ms }) => {
-    const bins = new Map<number, number>();
-    for (const t of ms) bins.set(Math.round(t / BIN_MS), (bins.get(Math.round(t / BIN_MS)) ?? 0) + 1);
+    const bins = new Map<number, { count: number; sum: number }>();
+    for (const t of ms) {
+      const key = Math.round(t / BIN_MS);
+      const bin = bins.get(key) ?? { count: 0, sum: 0 };
+      bins.set(key, bin);
+      bin.count++;
+      bin.sum += t;
+    }
     const sorted = [...bins].sort((a, b) => a[0] - b[0]);
     return {
       piece,
       barTicks: piece.barTicks,
       barMs: bars,
-      at: Float64Array.from(sorted, ([bin]) => bin * BIN_MS),
-      weight: Float64Array.from(sorted, ([, n]) => n),
+      // Where they lie, not where the bin does: of a programmed part half a ms is the whole difference between two lags.
+      at: Float64Array.from(sorted, ([, { count, sum }]) => sum / count),
+      weight: Float64Array.from(sorted, ([, { count }]) => count),
       chords: ms.length,
     };
   });
