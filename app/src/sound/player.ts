@@ -229,7 +229,7 @@ export class Player {
    * Clicks alone, for tapping along.
    * @param beats in ms from now
    * @param end in ms
-   * @returns whether they sound; if not, why was told
+   * @returns whether they sound; if not, the user has been told why
    */
   async clicks(beats: readonly number[], end: number): Promise<boolean> {
     const awake = await this.awake();

@@ -7,8 +7,6 @@ export interface Candidate {
   readonly grid: Grid;
   /** Bits that its kind must earn back: plain kinds cost less than odd ones. */
   readonly penalty: number;
-  /** A parameter that was searched for costs half the logarithm of the number of chords. */
-  readonly parameter: boolean;
 }
 
 /** Bits for having a parameter, beside those for its value. */
@@ -44,14 +42,14 @@ export const SWINGS = [0.54, 0.57, 0.6, 0.63, 0.66, 0.69, 0.72, 0.75, 0.78];
 
 /** All grids but the swung ones, which are searched for. */
 export function plainCandidates(): Candidate[] {
-  const of = (texts: string[], penalty: number, parameter = false): Candidate[] =>
-    texts.map((text) => ({ grid: canonicalGrid(parseGrid(text)), penalty, parameter }));
+  const of = (texts: string[], penalty: number): Candidate[] =>
+    texts.map((text) => ({ grid: canonicalGrid(parseGrid(text)), penalty }));
   const all = [
     ...of(STRAIGHT, 0),
     ...of(TRIPLETS, 1),
     ...of(DOTTED, 4),
     ...of(TUPLETS, 5),
-    ...of(MIXES, PARAMETER_BITS, true),
+    ...of(MIXES, PARAMETER_BITS),
   ];
   const seen = new Set<string>();
   return all.filter(({ grid }) => !seen.has(formatGrid(grid)) && seen.add(formatGrid(grid)));

@@ -184,8 +184,7 @@ function weigh(candidate: Candidate, bars: readonly BarHistogram[], ppq: number,
   for (const around of new Set([best.lag, smaller.lag])) {
     for (let lag = around - 4; lag <= around + 4; lag++) if (lag !== around) look(lag);
   }
-  const extra = penaltyOf(candidate.grid, chords);
-  return { grid: candidate.grid, bits: best.bits + extra, lag: best.lag };
+  return { grid: candidate.grid, bits: best.bits + candidate.penalty, lag: best.lag };
 }
 
 /** The best swing of a note value; null where it is as good as straight. */

@@ -49,7 +49,7 @@ export function readable(key: string): string {
     if (/^[a-z]$/.test(part)) return part.toUpperCase();
     return SIGNS[part] ?? part.replace(/^Digit/, '');
   });
-  // A sign that is typed with Shift is told without it; a key by its place needs both.
+  // A character typed with Shift already says so; a key named by its place needs both.
   if (/^Shift\+\W$/.test(key)) return parts[1];
   return parts.join(' ');
 }
