@@ -15,6 +15,7 @@ const order = [
   'sound',
   'bank',
   'edit',
+  'shape',
   'record',
   'audio',
 ];

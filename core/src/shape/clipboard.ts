@@ -1,0 +1,94 @@
+import { z } from 'zod';
+import type { EditProblem } from '../edit';
+import { meterOf, type Song } from '../song';
+import type { Ticks } from '../time';
+import { MOST_NOTES, type NewNote } from './add';
+import { problem } from './problem';
+import { copiesOf } from './add';
+import { spanOf, type Taken } from './taken';
+
+const Value7 = z.int().min(0).max(127);
+const Tick = z
+  .int()
+  .min(0)
+  .max(2 ** 40);
+
+/** Notes on the clipboard: text that any program can carry. Ticks of `ppq` a quarter note, from the first start on. */
+const ClipSchema = z.object({
+  kind: z.literal('early-sparrow-notes'),
+  version: z.literal(1),
+  ppq: z.int().min(1).max(32767),
+  /** Where the first note lay in its bar, in ticks. */
+  inBar: Tick,
+  notes: z
+    .array(
+      z.object({
+        start: Tick,
+        length: Tick,
+        pitch: Value7,
+        velocity: z.int().min(1).max(127),
+        channel: z.int().min(0).max(15),
+        release: Value7.nullable(),
+        muted: z.literal(true).optional(),
+      }),
+    )
+    .min(1),
+});
+export type Clip = Readonly<z.infer<typeof ClipSchema>>;
+
+/** Notes as text for the clipboard; null for none. */
+export function toClip(song: Song, taken: readonly Taken[]): string | null {
+  const span = spanOf(taken);
+  if (!span) return null;
+  const from = Math.round(span.from);
+  const clip: Clip = {
+    kind: 'early-sparrow-notes',
+    version: 1,
+    ppq: song.ppq,
+    inBar: from - meterOf(song).barStartAt(from),
+    notes: copiesOf(taken, 0).map((n) => ({
+      ...n,
+      start: Math.round(n.start) - from,
+      length: Math.max(1, Math.round(n.length)),
+      release: n.release ?? null,
+    })),
+  };
+  return JSON.stringify(clip);
+}
+
+const NO_NOTES = 'The clipboard holds no notes. Select some and copy them first.';
+/** Longer texts are not even read: so many notes would be refused. In characters. */
+const LONGEST = 60_000_000;
+
+/** Reads the text of a clipboard. */
+export function readClip(text: string): Clip | EditProblem {
+  if (!text.includes('early-sparrow-notes')) return problem(NO_NOTES);
+  const most = `The clipboard holds too many notes; at most ${MOST_NOTES.toLocaleString('en')} can be pasted at once.`;
+  if (text.length > LONGEST) return problem(most);
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    return problem(NO_NOTES);
+  }
+  const list = (value as { notes?: unknown } | null)?.notes;
+  if (Array.isArray(list) && list.length > MOST_NOTES) return problem(most);
+  const read = ClipSchema.safeParse(value);
+  return read.success ? read.data : problem(NO_NOTES);
+}
+
+/** The notes of a clipboard for a song. @param at where the first one comes to lie, in ticks */
+export function notesOfClip({ ppq, notes }: Clip, song: Song, at: Ticks): NewNote[] {
+  const factor = song.ppq / ppq;
+  return notes.map(({ start, length, muted, ...rest }) => ({
+    ...rest,
+    start: at + start * factor,
+    length: length * factor,
+    ...(muted ? { muted } : {}),
+  }));
+}
+
+/** The same place in the bar that a tick is in, as where the clipboard's first note was; ticks. */
+export function samePlaceInBar({ ppq, inBar }: Clip, song: Song, tick: Ticks): Ticks {
+  return meterOf(song).barStartAt(tick) + Math.round((inBar * song.ppq) / ppq);
+}

@@ -1,0 +1,12 @@
+export * from './add';
+export * from './choose';
+export * from './clipboard';
+export * from './cut';
+export * from './looser';
+export * from './move';
+export * from './pitch';
+export * from './place';
+export { pinsNotes, setsLeft, type Becomes, type Shaped } from './reshape';
+export * from './taken';
+export * from './tidy';
+export * from './velocity';

@@ -1,0 +1,147 @@
+import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
+import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
+import type { Ticks } from '../time';
+import type { Taken } from './taken';
+
+/** What becomes of a note; what is left out stays as it is. Times in ticks, rounded to whole ones. */
+export interface Becomes {
+  readonly start?: Ticks;
+  /** At least 1. */
+  readonly length?: Ticks;
+  /** Kept within 1 and 127. */
+  readonly velocity?: number;
+  readonly pitch?: number;
+  readonly muted?: boolean;
+}
+
+/** A change of some notes, or why it cannot be made; null where nothing would change. */
+export type Shaped = Edit | EditProblem | null;
+
+/** What goes out of a part, what comes in, and what changes in it. */
+export interface PartChange {
+  readonly changed?: readonly Note[];
+  readonly add?: readonly Note[];
+  readonly remove?: readonly number[];
+}
+
+/**
+ * The edit that shapes notes, one by one.
+ * @param name what people read
+ * @param become what becomes of each note, by its index; null leaves it alone
+ */
+export function reshape(
+  name: string,
+  track: Track,
+  taken: readonly Taken[],
+  become: (taken: Taken, index: number) => Becomes | null,
+): Edit | null {
+  const changed = new Map<Part, Note[]>();
+  taken.forEach((one, i) => {
+    const to = become(one, i);
+    const now = to && reshaped(one, to);
+    if (!now) return;
+    const list = changed.get(one.part);
+    if (list) list.push(now);
+    else changed.set(one.part, [now]);
+  });
+  const edits = [...changed].flatMap(([part, notes]) => partEdits(name, track, part, { changed: notes }));
+  return edits.length > 0 ? { kind: 'several', name, edits } : null;
+}
+
+/**
+ * A note as it becomes. Under a treatment that does something a note that is moved or resized is pinned to where it was
+ * put, so that no stage moves it again; a velocity is pinned only where a stage changes velocities.
+ */
+export function reshaped(taken: Taken, to: Becomes): Note | null {
+  const { part, note } = taken;
+  const start = Math.max(0, Math.round(to.start ?? taken.start));
+  const length = Math.max(1, Math.round(to.length ?? taken.length));
+  const velocity = Math.min(127, Math.max(1, Math.round(to.velocity ?? taken.velocity)));
+  const pitch = to.pitch ?? note.pitch;
+  const muted = (to.muted ?? note.muted === true) ? true : undefined;
+  const moves = start !== Math.round(taken.start) || length !== Math.round(taken.length);
+  const sounds = velocity !== taken.velocity;
+  if (!moves && !sounds) {
+    return pitch === note.pitch && muted === note.muted ? null : changedNote(note, { pitch, muted });
+  }
+  const treatment = treatmentOf(part, note);
+  const { exception } = note;
+  if (treatment && (moves || exception?.kind === 'pinned' ? actsOnTime(treatment) : actsOnVelocity(treatment))) {
+    return changedNote(note, { pitch, muted, exception: { kind: 'pinned', start, length, velocity } });
+  }
+  if (!moves) {
+    const pin = exception?.kind === 'pinned' ? { ...exception, velocity } : exception;
+    return changedNote(note, { pitch, muted, velocity, take: takeOf(note), exception: pin });
+  }
+  return changedNote(note, {
+    pitch,
+    muted,
+    start,
+    length,
+    velocity,
+    take: takeOf(note),
+    order: undefined,
+    exception: exception?.kind === 'pinned' ? undefined : exception,
+  });
+}
+
+/** The treatment that a note is under; null for none. A pinned note's is the part's: it would move it if it was free. */
+function treatmentOf(part: Part, { exception }: Note): Treatment | null {
+  if (!part.on || exception?.kind === 'as-played' || exception?.kind === 'dropped') return null;
+  if (exception?.kind !== 'own') return part.treatment;
+  return part.sets.find((s) => s.id === exception.set)?.treatment ?? part.treatment;
+}
+
+/** Whether any stage of a treatment is on: only then a note that is put somewhere has to be held there. */
+function actsOnTime({ lag, quantize, lengths, push, velocity, humanize }: Treatment): boolean {
+  return lag.on || quantize.on || lengths.on || push.on || velocity.on || humanize.on;
+}
+
+function actsOnVelocity({ quantize, velocity, humanize }: Treatment): boolean {
+  const groove = quantize.on && quantize.groove !== null && quantize.groove.velocity > 0;
+  return groove || velocity.on || (humanize.on && (humanize.velocity > 0 || humanize.velocityMode === 'range'));
+}
+
+/** Whether a note that is put somewhere in a part would be held there by a pin. */
+export function pinsNotes(part: Part): boolean {
+  return part.on && actsOnTime(part.treatment);
+}
+
+/** The edits that change what a part holds: it grows for notes that come to lie outside of it, as far as there is room. */
+export function partEdits(name: string, track: Track, part: Part, change: PartChange): SimpleEdit[] {
+  const { changed = [], add = [], remove = [] } = change;
+  const edits: SimpleEdit[] = [];
+  const sets = setsLeft(part, change);
+  if (sets) edits.push({ kind: 'sets', name, part: part.id, sets });
+  const span = spanWith(part, [...changed, ...add]);
+  const grown = span && inRoom(track, part, span);
+  if (grown) edits.push({ kind: 'part-span', name, part: part.id, ...grown });
+  if (add.length === 0 && remove.length === 0) {
+    if (changed.length > 0) edits.push(changeNotes(name, part, changed));
+  } else {
+    const gone = [...remove, ...changed.map((n) => n.id)];
+    edits.push({ kind: 'notes', name, part: part.id, remove: gone, add: [...changed, ...add] });
+  }
+  return edits;
+}
+
+/** As much of a span as the parts beside leave; null where that is the span it has. */
+function inRoom(track: Track, part: Part, span: { start: number; end: number }): { start: number; end: number } | null {
+  const at = track.parts.findIndex((p) => p.id === part.id);
+  const start = Math.max(span.start, at > 0 ? track.parts[at - 1].end : 0);
+  const end = Math.min(span.end, (track.parts[at + 1] as Part | undefined)?.start ?? Infinity);
+  return start < part.start || end > part.end ? { start, end } : null;
+}
+
+/** Own settings that still have a note after a change; null where all have. Those without one go with the change. */
+export function setsLeft(part: Part, { changed = [], add = [], remove = [] }: PartChange): readonly OwnSet[] | null {
+  if (part.sets.length === 0) return null;
+  const now = new Map([...changed, ...add].map((n) => [n.id, n]));
+  const gone = new Set(remove);
+  const used = new Set<string>();
+  const use = ({ exception }: Note) => void (exception?.kind === 'own' && used.add(exception.set));
+  for (const note of part.notes) if (!gone.has(note.id)) use(now.get(note.id) ?? note);
+  for (const note of add) use(note);
+  const left = part.sets.filter((s) => used.has(s.id));
+  return left.length === part.sets.length ? null : left;
+}
