@@ -31,6 +31,7 @@ const rooms = [
   'fits',
   'listening',
   'picture',
+  'shape',
   'tracks',
   'treatment',
   'recording',

@@ -23,6 +23,7 @@ import { treatmentRoom } from '../src/desk/treatment/room';
 import { Panels } from '../src/desk/kit/panels';
 import { ALL_PITCHES } from '../src/desk/kit/viewport';
 import { Selecting } from '../src/desk/hand/selecting';
+import { Shaping } from '../src/desk/hand/shaping';
 import { Treating } from '../src/desk/hand/treating';
 import { RecipeStore } from '../src/storage/recipe-store';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
@@ -89,7 +90,11 @@ describe('treating and selecting', () => {
     const pitches = Array.from({ length: 128 }, (_, p) => p);
     const { notes } = partOf(0);
     const gap = notes[1].start - notes[0].start;
-    selecting.move([notes[0].id, notes[1].id], { ticks: -notes[0].start - 100, rows: 100, pitches, from: 'corrected' });
+    TestBed.inject(Shaping).move(
+      [notes[0].id, notes[1].id],
+      { ticks: -notes[0].start - 100, rows: 100, pitches },
+      'corrected',
+    );
     const [a, b] = [notes[0].id, notes[1].id].map((id) => partOf(0).notes.find((n) => n.id === id)!);
     const placed = [a, b].map((n) => (n.exception?.kind === 'pinned' ? n.exception.start : n.start));
     expect(placed[0]).toBe(0);
@@ -120,7 +125,7 @@ describe('treating and selecting', () => {
     selecting.select([first.id]);
     selecting.ownSettings();
     selecting.select([first.id, second.id]);
-    selecting.erase();
+    TestBed.inject(Shaping).erase();
     expect(partOf(0).notes.map((n) => n.id)).not.toContain(first.id);
     expect(partOf(0).notes).toHaveLength(1);
     expect(partOf(0).sets).toEqual([]);
@@ -131,7 +136,7 @@ describe('treating and selecting', () => {
     // Undo gives back what was selected.
     expect(selecting.ids()).toEqual([0]);
     selecting.select([]);
-    selecting.erase();
+    TestBed.inject(Shaping).erase();
     expect(song$()).toEqual(before);
   });
 
@@ -264,8 +269,7 @@ describe('treating and selecting', () => {
     selecting.asPlayed();
     selecting.select([1]);
     selecting.pin();
-    const by = { rows: 0, pitches: ALL_PITCHES, from: 'corrected' } as const;
-    selecting.move([2], { ...by, ticks: -7 });
+    TestBed.inject(Shaping).move([2], { rows: 0, pitches: ALL_PITCHES, ticks: -7 }, 'corrected');
     expect(starts()).toEqual([260, 480, 713]);
     treating.commit('Off', { quantize: { on: false } });
     expect(starts()).toEqual([260, 480, 713]);

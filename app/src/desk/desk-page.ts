@@ -13,7 +13,7 @@ import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { tinykeys } from 'tinykeys';
-import { songEnd } from '@early-sparrow/core/song';
+import { meterOf, songEnd } from '@early-sparrow/core/song';
 import { AudioDrop } from '../common/audio-drop';
 import { FocusOrigin } from '../common/focus-origin';
 import { Player } from '../sound/player';
@@ -44,6 +44,9 @@ import { Recorder } from './recording/recorder';
 import { TrackList } from './tracks/track-list';
 import { DRAWER } from './treatment/names';
 import { TreatmentPanel } from './treatment/treatment-panel';
+
+/** So many bars can be scrolled to behind the song's end. */
+const ROOM_BARS = 8;
 
 /** The work screen of one song. Its rooms contribute what they have. */
 @Component({
@@ -112,7 +115,10 @@ export class DeskPage {
       const song = this.song();
       if (!song) return;
       this.title.setTitle(`${song.name} · Early Sparrow`);
-      this.view.end.set(songEnd(song));
+      const end = songEnd(song);
+      this.view.end.set(Math.max(1, end));
+      // Behind its last note there is room to draw.
+      this.view.room.set(ROOM_BARS * meterOf(song).pieceAt(end).barTicks);
     });
     afterNextRender(() => this.player.prepare());
     this.recoverRecording();

@@ -7,6 +7,7 @@ import { listeningRoom } from './listening/room';
 import { pictureRoom } from './picture/room';
 import { recordingRoom } from './recording/room';
 import { reportRoom } from './report/room';
+import { shapeRoom } from './shape/room';
 import { tempoRoom } from './tempo/room';
 import { treatmentRoom } from './treatment/room';
 
@@ -15,6 +16,7 @@ export const ROOMS: Provider[] = [
   kit,
   handRoom,
   pictureRoom,
+  shapeRoom,
   treatmentRoom,
   fitsRoom,
   listeningRoom,

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatMenuModule } from '@angular/material/menu';
-import { RouterLink } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { fileOpen } from 'browser-fs-access';
 import { from } from 'rxjs';
+import { newSong, newTrack } from '@early-sparrow/core/song';
 import { ago, minutes } from '../common/format';
 import { Icon } from '../common/icon';
 import { Theme } from '../common/theme';
@@ -29,6 +30,7 @@ type Order = 'changed' | 'name' | 'notes';
 })
 export class SongsPage {
   private readonly store = inject(SongStore);
+  private readonly router = inject(Router);
   protected readonly importer = inject(Importer);
   protected readonly theme = inject(Theme);
   protected readonly songs = toSignal(from(this.store.list$));
@@ -63,6 +65,18 @@ export class SongsPage {
 
   protected setOrder(order: string): void {
     this.order.set(order as Order);
+  }
+
+  /** A song with nothing in it but a track to draw into. */
+  protected async create(): Promise<void> {
+    const names = new Set((this.songs() ?? []).map((s) => s.name));
+    let name = 'New song';
+    for (let n = 2; names.has(name); n++) name = `New song ${n}`;
+    const tracks = [newTrack('t0', 'Track 1')];
+    await this.act(async () => {
+      const id = await this.store.add({ ...newSong(name), tracks, nextId: 1 });
+      await this.router.navigate(['/song', id]);
+    });
   }
 
   protected async choose(): Promise<void> {

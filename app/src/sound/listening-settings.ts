@@ -17,6 +17,8 @@ const SettingsSchema = z.object({
   follow: z.boolean(),
   /** A tick where each note of the chosen track was meant. */
   lineTicks: z.boolean(),
+  /** Whether a note sounds when it is touched in the picture. */
+  touch: z.boolean().default(true),
   /** Ids of the devices that get the MIDI clock. */
   clocked: z.array(z.string()).max(100).default([]),
 });
@@ -29,6 +31,7 @@ const DEFAULTS: Settings = {
   countIn: 0,
   follow: true,
   lineTicks: false,
+  touch: true,
   clocked: [],
 };
 

@@ -112,6 +112,8 @@ export const DeskActions = createActionGroup({
     Undo: emptyProps(),
     Redo: emptyProps(),
     'Select Track': props<{ trackId: string; partId?: string }>(),
+    /** Another part of the track is at hand; the selection stays. */
+    'Select Part': props<{ partId: string }>(),
     /** Adds a track to those that a change is for, or takes it out. */
     'Toggle Track': props<{ trackId: string }>(),
     'Select Notes': props<{ ids: readonly number[] }>(),
@@ -166,17 +168,18 @@ function reconciled(state: DeskState): DeskState {
     trackId: track?.id ?? null,
     partId: part && part.id === partId ? partId : null,
     setId: part?.sets.some((s) => s.id === setId) ? setId : null,
-    selection: inPart(selection, part),
+    selection: inTrack(selection, track),
     also: left.length === also.length ? also : left,
   };
 }
 
-/** The ids that are in a part; the same array where all are. */
-function inPart(ids: readonly number[], part: Part | null): readonly number[] {
-  const notes = part?.notes ?? [];
-  const at = notesAt(notes, ids);
-  if (at.length >= ids.length) return ids;
-  const there = new Set(at.map((i) => notes[i].id));
+/** The ids that are in a track: a selection can reach over its parts. The same array where all are. */
+function inTrack(ids: readonly number[], track: Track | null): readonly number[] {
+  let count = 0;
+  const parts = track?.parts ?? [];
+  for (const { notes } of parts) count += count < ids.length ? notesAt(notes, ids).length : 0;
+  if (count >= ids.length) return ids;
+  const there = new Set(parts.flatMap((p) => p.notes.map((n) => n.id)));
   return ids.filter((id) => there.has(id));
 }
 
@@ -244,6 +247,7 @@ export const deskFeature = createFeature({
       selection: [],
       preview: null,
     })),
+    on(DeskActions.selectPart, (state, { partId }): DeskState => ({ ...state, partId, setId: null, preview: null })),
     on(DeskActions.toggleTrack, (state, { trackId }): DeskState => {
       if (trackId === state.trackId) return state;
       const without = state.also.filter((id) => id !== trackId);
@@ -299,9 +303,12 @@ export const deskFeature = createFeature({
   },
 });
 
-/** The tracks that the desk lists: those with parts. One without, such as a file's tempo track, has nothing to look at. */
+/**
+ * The tracks that the desk lists: those with parts, and those that came about here, which can be drawn into. One of a file
+ * without any, such as its tempo track, has nothing to look at.
+ */
 export function shownTracks(song: Song): readonly Track[] {
-  return song.tracks.filter((t) => t.parts.length > 0);
+  return song.tracks.filter((t) => t.parts.length > 0 || !t.origin);
 }
 
 /** The part at hand in a track: the one that was chosen, else the first with notes, else the first. */

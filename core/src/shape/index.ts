@@ -6,7 +6,7 @@ export * from './looser';
 export * from './move';
 export * from './pitch';
 export * from './place';
-export { pinsNotes, setsLeft, type Becomes, type Shaped } from './reshape';
+export { partEdits, pinsNotes, type Becomes, type PartChange, type Shaped } from './reshape';
 export * from './taken';
 export * from './tidy';
 export * from './velocity';

@@ -19,6 +19,8 @@ export type Shaped = Edit | EditProblem | null;
 
 /** What goes out of a part, what comes in, and what changes in it. */
 export interface PartChange {
+  /** Own settings that the part has from now on, in place of those it has. */
+  readonly sets?: readonly OwnSet[];
   readonly changed?: readonly Note[];
   readonly add?: readonly Note[];
   readonly remove?: readonly number[];
@@ -133,15 +135,16 @@ function inRoom(track: Track, part: Part, span: { start: number; end: number }):
   return start < part.start || end > part.end ? { start, end } : null;
 }
 
-/** Own settings that still have a note after a change; null where all have. Those without one go with the change. */
-export function setsLeft(part: Part, { changed = [], add = [], remove = [] }: PartChange): readonly OwnSet[] | null {
-  if (part.sets.length === 0) return null;
+/** The own settings that a part has after a change, where they differ: those without a note go with it. */
+function setsLeft(part: Part, change: PartChange): readonly OwnSet[] | null {
+  const { sets = part.sets, changed = [], add = [], remove = [] } = change;
+  if (sets.length === 0 && part.sets.length === 0) return null;
   const now = new Map([...changed, ...add].map((n) => [n.id, n]));
   const gone = new Set(remove);
   const used = new Set<string>();
   const use = ({ exception }: Note) => void (exception?.kind === 'own' && used.add(exception.set));
   for (const note of part.notes) if (!gone.has(note.id)) use(now.get(note.id) ?? note);
   for (const note of add) use(note);
-  const left = part.sets.filter((s) => used.has(s.id));
-  return left.length === part.sets.length ? null : left;
+  const left = sets.filter((s) => used.has(s.id));
+  return left.length === part.sets.length && left.every((s, i) => s === part.sets[i]) ? null : left;
 }

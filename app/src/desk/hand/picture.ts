@@ -13,6 +13,8 @@ export interface Picture extends Facts {
   /** The notes' own starts, ascending: what is searched in. Ticks. */
   readonly own: Float64Array;
   readonly pitch: Uint8Array;
+  /** 1 for a note that a person muted. */
+  readonly muted: Uint8Array;
   readonly leanBefore: Uint8Array;
   readonly leanAfter: Uint8Array;
   readonly chordLeanBefore: Uint8Array;
@@ -63,6 +65,7 @@ function build(facts: Facts, song: Song): Picture {
     part,
     own: columns.start,
     pitch: columns.pitch,
+    muted: Uint8Array.from(part.notes, (n) => (n.muted ? 1 : 0)),
     leanBefore: leansOf(facts.before),
     leanAfter: leansOf(facts.after),
     chordLeanBefore: leansOf(chords.before),

@@ -10,6 +10,8 @@ import { Following } from './following';
 import { Parts } from './parts';
 import { Scenery } from './scenery';
 import { Selecting } from './selecting';
+import { Shaping } from './shaping';
+import { Sounding } from './sounding';
 import { Treating } from './treating';
 
 /** Offsets beyond this many ms are wild. */
@@ -22,16 +24,19 @@ export const handRoom: Provider[] = [
   Treating,
   Following,
   Selecting,
+  Shaping,
+  Sounding,
   Scenery,
   Parts,
   provideCommands(() => {
     const store = inject(Store);
     const selecting = inject(Selecting);
     const player = inject(Player);
+    const shaping = inject(Shaping);
     const view = inject(Viewport);
     // Ten presses of the key are one step.
     const nudge = (ticks: number, rows: number) => () =>
-      selecting.move(selecting.ids(), { ticks, rows, pitches: view.pitches(), from: player.shown() }, 'nudge');
+      shaping.move(selecting.ids(), { ticks, rows, pitches: view.pitches() }, player.shown(), 'nudge');
     const treating = inject(Treating);
     const panels = inject(Panels);
     const parts = inject(Parts);
@@ -45,7 +50,7 @@ export const handRoom: Provider[] = [
       repeating('Undo', 'Redo', ['$mod+Shift+z', '$mod+y'], () => store.dispatch(DeskActions.redo())),
       command('Notes', 'Quantize the selected notes', ['q'], () => selecting.quantize(1)),
       command('Notes', 'Quantize the selected notes half-way', ['h'], () => selecting.quantize(0.5)),
-      command('Notes', 'Leave the selected notes as played', ['a'], () => selecting.asPlayed()),
+      command('Notes', 'Leave the selected notes as played', ['Shift+a'], () => selecting.asPlayed()),
       command('Notes', 'Pin the selected notes', ['p'], () => selecting.pin()),
       command('Notes', 'Give the selected notes their own settings', ['o'], () => selecting.ownSettings()),
       command('Notes', 'Put the selected notes back into the treatment', ['u'], () => selecting.release()),
@@ -53,7 +58,7 @@ export const handRoom: Provider[] = [
       repeating('Notes', 'Move the selected notes one tick later', ['Alt+ArrowRight'], nudge(1, 0)),
       repeating('Notes', 'Move the selected notes one row up', ['Alt+ArrowUp'], nudge(0, 1)),
       repeating('Notes', 'Move the selected notes one row down', ['Alt+ArrowDown'], nudge(0, -1)),
-      command('Notes', 'Erase the selected notes', ['Delete', 'Backspace'], () => selecting.erase()),
+      command('Notes', 'Erase the selected notes', ['Delete', 'Backspace'], () => shaping.erase()),
       command('Notes', 'Keep as corrected', ['k'], () => selecting.keep()),
       command('Notes', 'Return to the take', ['Shift+k'], () => selecting.toTake(WHOLE_TAKE)),
       command('Select', 'Select all notes', ['$mod+a'], () => selecting.all()),
@@ -63,7 +68,7 @@ export const handRoom: Provider[] = [
       command('Select', `Select notes played more than ${ON_LINE_MS} ms late`, ['Shift+e'], () =>
         selecting.where((ms) => ms > ON_LINE_MS),
       ),
-      command('Select', `Select wild notes, played more than ${WILD_MS} ms off`, ['w'], () =>
+      command('Select', `Select wild notes, played more than ${WILD_MS} ms off`, ['Shift+w'], () =>
         selecting.where((ms) => Math.abs(ms) > WILD_MS),
       ),
       command('Select', 'Close what was opened last, or select nothing', ['Escape'], escape),

@@ -15,7 +15,14 @@ const NO_PART = newPart('', '', 0, 1);
 /** A note can be pressed this far beside it, in px. */
 const SLACK_PX = 2;
 
-/** What the picture shows: the current part, including any preview, as played or as corrected. */
+/** A note in the picture of its part. */
+export interface SeenNote {
+  readonly picture: Picture;
+  readonly index: number;
+  readonly id: number;
+}
+
+/** What the picture shows: the current track and part, including any preview, as played or as corrected. */
 @Injectable()
 export class Scenery {
   private readonly store = inject(Store);
@@ -31,13 +38,50 @@ export class Scenery {
   readonly part = computed((): Part => this.shownPart() ?? NO_PART);
   readonly corrected = computed(() => this.player.shown() === 'corrected');
   readonly picture = computed((): Picture => pictureOf(this.part(), this.song()));
+  /** The other parts of the track, in their order. */
+  readonly others = computed((): readonly Picture[] => {
+    const { parts } = this.track();
+    if (parts.length < 2) return NONE;
+    return parts.filter((p) => p !== this.part()).map((p) => pictureOf(p, this.song()));
+  });
   /** The treatment that the panel is about: the part's, or that of the own settings that are open. */
   readonly treatment = computed(() => this.treating.treatment() ?? this.part().treatment);
 
-  /** Index of the note of the roll under a place; −1 for none, and outside of the roll. */
-  noteUnder({ offsetX: x, offsetY: y }: At): number {
+  /** The note of the roll under a place, of the part at hand first; null for none, and outside of the roll. */
+  noteUnder({ offsetX: x, offsetY: y }: At): SeenNote | null {
     const { view } = this;
-    if (y < RULER_HEIGHT || y >= view.rollBottom()) return -1;
-    return noteAt(this.picture(), this.corrected(), view.tick(x), view.pitch(y), SLACK_PX / view.scale());
+    if (y < RULER_HEIGHT || y >= view.rollBottom()) return null;
+    const [tick, pitch, slack] = [view.tick(x), view.pitch(y), SLACK_PX / view.scale()];
+    for (const picture of [this.picture(), ...this.others()]) {
+      const index = noteAt(picture, this.corrected(), tick, pitch, slack);
+      if (index >= 0) return { picture, index, id: picture.part.notes[index].id };
+    }
+    return null;
+  }
+
+  /** A note of the track by its id. */
+  find(id: number): SeenNote | null {
+    for (const picture of [this.picture(), ...this.others()]) {
+      const index = picture.part.notes.findIndex((n) => n.id === id);
+      if (index >= 0) return { picture, index, id };
+    }
+    return null;
+  }
+
+  /** The picture of the part that a tick lies in; else that of the part at hand. */
+  pictureAt(tick: number): Picture {
+    const inside = ({ part }: Picture) => part.start <= tick && tick < part.end;
+    return this.others().find(inside) ?? this.picture();
+  }
+
+  /** Where a note lies on the side that is shown. Ticks. */
+  placeOf({ picture, index }: SeenNote): { readonly start: number; readonly end: number } {
+    const corrected = this.corrected();
+    return {
+      start: (corrected ? picture.now : picture.played)[index],
+      end: (corrected ? picture.nowEnd : picture.playedEnd)[index],
+    };
   }
 }
+
+const NONE: readonly Picture[] = [];

@@ -2,7 +2,20 @@ import { inject, Injectable } from '@angular/core';
 import { COMMANDS, type Command } from './command';
 
 /** In this order the groups are listed; others come behind them. */
-const GROUPS = ['Listen', 'Record', 'Undo', 'Notes', 'Select', 'Grid', 'Tempo', 'Recipes', 'Show', 'File'];
+const GROUPS = [
+  'Listen',
+  'Record',
+  'Undo',
+  'Point and key',
+  'Notes',
+  'Shape',
+  'Select',
+  'Grid',
+  'Tempo',
+  'Recipes',
+  'Show',
+  'File',
+];
 
 /** Everything that the desk can do, as its rooms contribute it: keys and the searchable list are made from it. */
 @Injectable()

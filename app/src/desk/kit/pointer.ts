@@ -25,7 +25,7 @@ export interface Under {
   readonly cursor: string;
   /** What pressing does, in a sentence, where that needs saying. */
   readonly hint?: string;
-  /** Index of the note in the part at hand that it is. */
+  /** Id of the note that it is. */
   readonly note?: number;
   /** Pressed and moved. */
   readonly press?: (at: At) => Gesture;
@@ -33,6 +33,8 @@ export interface Under {
   readonly click?: (at: At) => void;
   /** Pressed twice. */
   readonly double?: (at: At) => void;
+  /** Pressed a second time, and held. */
+  readonly again?: (at: At) => Gesture;
 }
 
 /** Tells what is under a place of the picture; null where it is not its matter. */

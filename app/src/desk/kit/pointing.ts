@@ -4,12 +4,14 @@ import type { Held } from './command';
 import type { At, Gesture } from './pointer';
 import type { Verb } from './verb';
 
-/** Where the pointer is in the picture, and the verb that a key does there. */
+/** Where the pointer is in the picture, or the keyboard's note cursor, and the verb that a key does there. */
 @Injectable()
 export class Pointing {
   private readonly said = inject(Said);
   private at: At | null = null;
   private doing: Gesture | null = null;
+  /** Where the note cursor is, which counts while no pointer is in the picture; null for nowhere. */
+  cursor: () => At | null = () => null;
 
   /** The pointer moved. */
   move({ offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button }: At): void {
@@ -17,19 +19,20 @@ export class Pointing {
     this.doing?.move(this.at);
   }
 
-  /** The pointer left the picture; what is done stays where it was last. */
+  /** The pointer left the picture, or the keyboard goes from note to note; what is done stays where it was last. */
   leave(): void {
     this.at = null;
   }
 
   begin(verb: Verb): Held | null {
-    if (!this.at) {
+    const from = this.at ?? this.cursor();
+    if (!from) {
       this.said.say('Point at a note in the picture, then hold the key.');
       return null;
     }
-    let last = this.at;
-    const gesture = verb.begin(last);
+    const gesture = verb.begin(from);
     if (!gesture) return null;
+    let last = from;
     this.doing = {
       ...gesture,
       move: (at) => {

@@ -30,7 +30,7 @@ export const kit: Provider[] = [
 export const verbs: Provider[] = [
   provideCommands(() => {
     const pointing = inject(Pointing);
-    const all = inject(VERBS, { optional: true }) ?? [];
+    const all = (inject(VERBS, { optional: true }) ?? []).flat();
     return all.map((verb) => holding(verb.group, verb.name, verb.keys, () => pointing.begin(verb)));
   }),
 ];

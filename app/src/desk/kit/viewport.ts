@@ -30,8 +30,10 @@ export class Viewport {
   readonly left = signal(0);
   /** Pixels a tick. */
   readonly scale = signal(0.1);
-  /** Last tick of the song, to scroll no further. */
+  /** Last tick of the song. */
   readonly end = signal(1);
+  /** How far behind it can be scrolled and drawn, in ticks. */
+  readonly room = signal(0);
   readonly rowHeight = signal(16);
   /** The row at the top edge, counted from the lowest; fractional while scrolling. */
   readonly topRow = signal(84);
@@ -87,7 +89,7 @@ export class Viewport {
   /** Zooms so that the place under `x` stays where it is. */
   zoom(x: number, factor: number): void {
     const at = this.tick(x);
-    const least = Math.max(MIN_SCALE, (this.notesWidth() / this.end()) * 0.9);
+    const least = Math.max(MIN_SCALE, (this.notesWidth() / (this.end() + this.room())) * 0.9);
     const scale = Math.min(MAX_SCALE, Math.max(least, this.scale() * factor));
     this.scale.set(scale);
     this.scrollTo(at - (x - KEYS_WIDTH) / scale);
@@ -100,7 +102,7 @@ export class Viewport {
   }
 
   scrollTo(left: number): void {
-    const most = this.end() - (this.notesWidth() / this.scale()) * 0.5;
+    const most = this.end() + this.room() - (this.notesWidth() / this.scale()) * 0.5;
     this.left.set(Math.max(-12 / this.scale(), Math.min(most, left)));
   }
 

@@ -6,7 +6,7 @@ import { provideLane } from '../kit/lane';
 import { Panels } from '../kit/panels';
 import { providePointer } from '../kit/pointer';
 import { always, provideStrip } from '../kit/strip';
-import { provideVerb } from '../kit/verb';
+import { provideVerbs } from '../kit/verb';
 import { AudioBar } from './audio-bar';
 import { AudioImport } from './audio-import';
 import { BlindCompare } from './blind-compare';
@@ -37,7 +37,8 @@ export const listeningRoom: Provider[] = [
   providePointer(LoopGesture),
   providePointer(SeekGesture),
   provideLane(SoundLane),
-  provideVerb(SoundVerb),
+  SoundVerb,
+  provideVerbs(() => [inject(SoundVerb)]),
   provideStrip(() => ({ id: 'sound file', place: 'picture', order: 10, isOpen: always, component: AudioBar })),
   provideStrip(() => {
     const panels = inject(Panels);
@@ -64,7 +65,7 @@ export const listeningRoom: Provider[] = [
         return { drop: letGo, cancel: letGo };
       }),
       command('Listen', 'Loop on or off', ['l'], () => looping.toggle()),
-      command('Listen', 'Click on or off', ['c'], () => listening.set({ click: !listening.values().click })),
+      command('Listen', 'Click on or off', ['n'], () => listening.set({ click: !listening.values().click })),
       command('Listen', 'Loop the selection', ['Shift+l'], () => looping.overSelection()),
       command('Listen', 'Start the loop at the playhead', ['BracketLeft'], () => looping.edge('from')),
       command('Listen', 'End the loop at the playhead', ['BracketRight'], () => looping.edge('to')),
@@ -73,7 +74,7 @@ export const listeningRoom: Provider[] = [
       command('Listen', 'Play from the selection', ['g'], () => narrowing.fromSelection()),
       command('Listen', 'Play only the selection', ['Shift+g'], () => narrowing.selectionAlone()),
       command('Listen', 'Half speed on or off', ['j'], () => player.rate.update((r) => (r === 1 ? 0.5 : 1))),
-      command('Listen', 'Silence everything', ['x'], () => player.silence()),
+      command('Listen', 'Silence everything', ['Shift+x'], () => player.silence()),
       command('Listen', 'Click, voices, WAV file', ['m'], () => panels.toggle(SOUND)),
       command('Listen', 'Blind compare', ['b'], () => blind.start()),
       command('Notes', 'Add a hit of the sound file at the playhead', [], () => hits.addAtPlayhead()),

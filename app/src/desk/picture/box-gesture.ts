@@ -50,14 +50,15 @@ export class BoxGesture implements PointerSource {
     const lane = this.lanes.find((l) => l.id === id);
     if (lane) return lane.inside(box, this.view.frameOf(lane.id));
     const { view } = this;
-    const picture = this.scenery.picture();
-    const starts = this.scenery.corrected() ? picture.now : picture.played;
     const half = view.rowHeight() / 2;
-    return picture.part.notes
-      .filter((_, i) => {
-        const [x, middle] = [view.x(starts[i]), view.y(picture.pitch[i]) + half];
-        return x >= box.x - half && x <= box.x + box.w && middle >= box.y - half && middle <= box.y + box.h;
-      })
-      .map((n) => n.id);
+    return [this.scenery.picture(), ...this.scenery.others()].flatMap((picture) => {
+      const starts = this.scenery.corrected() ? picture.now : picture.played;
+      return picture.part.notes
+        .filter((_, i) => {
+          const [x, middle] = [view.x(starts[i]), view.y(picture.pitch[i]) + half];
+          return x >= box.x - half && x <= box.x + box.w && middle >= box.y - half && middle <= box.y + box.h;
+        })
+        .map((n) => n.id);
+    });
   }
 }

@@ -26,6 +26,7 @@ export function drawNotes(scene: Scene, picture: Picture, corrected: boolean, pp
     for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
       drawSolids(scene, picture, corrected, lean, from, to, detail);
     }
+    drawMuted(scene, picture, corrected, from, to);
     if (detail) drawExceptions(scene, picture, corrected, from, to);
   });
 }
@@ -51,7 +52,7 @@ function drawSolids(
   ctx.beginPath();
   const same = new Repeats();
   for (let i = from; i < to; i++) {
-    if (leans[i] !== lean || (corrected && picture.silent[i] === 1)) continue;
+    if (leans[i] !== lean || picture.muted[i] === 1 || (corrected && picture.silent[i] === 1)) continue;
     const x = view.x(starts[i]);
     const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
     const y = view.y(picture.pitch[i]) + 1.5;
@@ -60,6 +61,28 @@ function drawSolids(
     addShape(ctx, x, y, w, height, lean, Math.min(point, w / 2));
   }
   ctx.fill();
+}
+
+/** Muted notes: an empty outline with a stroke through it. */
+function drawMuted(scene: Scene, picture: Picture, corrected: boolean, from: number, to: number): void {
+  const { ctx, view, colors } = scene;
+  const starts = corrected ? picture.now : picture.played;
+  const ends = corrected ? picture.nowEnd : picture.playedEnd;
+  const height = Math.max(2, view.rowHeight() - 3);
+  ctx.strokeStyle = colors.soft;
+  ctx.beginPath();
+  const same = new Repeats();
+  for (let i = from; i < to; i++) {
+    if (picture.muted[i] === 0) continue;
+    const x = Math.round(view.x(starts[i])) + 0.5;
+    const w = Math.round(Math.max(2, (ends[i] - starts[i]) * view.scale() - 1));
+    const y = Math.round(view.y(picture.pitch[i]) + 1.5) - 0.5;
+    if (same.as(x, y, w)) continue;
+    ctx.rect(x, y, w, Math.round(height) + 1);
+    ctx.moveTo(x, y + height / 2 + 0.5);
+    ctx.lineTo(x + w, y + height / 2 + 0.5);
+  }
+  ctx.stroke();
 }
 
 /** Notes of one key that lie on each other are drawn once: a file may hold a million of them at one tick. */

@@ -21,7 +21,17 @@ export class Gestures {
 
   /** What pressing and moving begins; its hint and its rectangle go with it. */
   begin(at: At): Gesture {
-    const gesture = this.under(at).press?.(at) ?? IDLE;
+    return this.shown(this.under(at).press?.(at) ?? IDLE);
+  }
+
+  /** What pressing a second time begins; null where that is nothing of its own. */
+  again(at: At): Gesture | null {
+    const gesture = this.under(at).again?.(at);
+    return gesture ? this.shown(gesture) : null;
+  }
+
+  /** A gesture whose feedback goes with it. */
+  shown(gesture: Gesture): Gesture {
     const over = () => {
       this.feedback.hint.set(null);
       this.feedback.box.set(null);

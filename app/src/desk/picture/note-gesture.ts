@@ -1,11 +1,12 @@
 import { inject, Injectable } from '@angular/core';
-import { Store } from '@ngrx/store';
+import type { Move } from '@early-sparrow/core/shape';
 import { tempoOf } from '@early-sparrow/core/song';
 import { describeTicks } from '@early-sparrow/core/time';
-import { DeskActions } from '../../state/desk.feature';
+import { earlyOrLate } from '../../common/format';
 import type { Picture } from '../hand/picture';
-import { Scenery } from '../hand/scenery';
-import { Selecting, type Move } from '../hand/selecting';
+import { Scenery, type SeenNote } from '../hand/scenery';
+import { Selecting } from '../hand/selecting';
+import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
 import { ORDER, type At, type Gesture, type PointerSource, type Under } from '../kit/pointer';
@@ -25,61 +26,99 @@ export interface Drag {
   readonly note: number;
 }
 
-/** A note in the roll: pressed it is selected, dragged it moves sideways in time and up and down in pitch. */
+/**
+ * A note in the roll: pressed it is selected, dragged it moves sideways in time and up and down in pitch; with Alt a copy
+ * of it does.
+ */
 @Injectable()
 export class NoteGesture implements PointerSource {
   readonly order = ORDER.notes;
   private readonly view = inject(Viewport);
-  private readonly store = inject(Store);
   private readonly scenery = inject(Scenery);
   private readonly selecting = inject(Selecting);
+  private readonly shaping = inject(Shaping);
   private readonly treating = inject(Treating);
   private readonly feedback = inject(Feedback);
   private readonly reaching = inject(Reaching);
 
   under(at: At): Under | null {
     const note = this.scenery.noteUnder(at);
-    if (note < 0) return null;
-    return { cursor: 'move', note, press: (from) => this.drag(note, from), click: (to) => this.click(note, to) };
+    if (!note) return null;
+    return {
+      cursor: at.altKey ? 'copy' : 'move',
+      note: note.id,
+      press: (from) => this.drag(note, from),
+      click: (to) => this.click(note, to),
+    };
   }
 
-  click(note: number, { shiftKey, ctrlKey, metaKey }: At): void {
+  click(note: SeenNote, { shiftKey, ctrlKey, metaKey }: At): void {
     this.reaching.reach(note, shiftKey || ctrlKey || metaKey);
   }
 
-  private drag(note: number, from: At): Gesture {
+  /** What a press on a note means: the selection where the note is in it, else the note alone. Its part is taken in hand. */
+  pressed(note: SeenNote): readonly number[] {
+    this.reaching.touch(note);
+    return this.selecting.chosen().has(note.id) ? [...this.selecting.ids()] : [note.id];
+  }
+
+  private drag(note: SeenNote, from: At): Gesture {
+    const ids = this.pressed(note);
     // The picture changes while the notes are shown on their way: all is told from how it was.
-    const seen: Drag = { picture: this.scenery.picture(), corrected: this.scenery.corrected(), note };
-    const { id } = seen.picture.part.notes[note];
-    const ids = this.selecting.ids().includes(id) ? [...this.selecting.ids()] : [id];
+    const seen: Drag = { picture: note.picture, corrected: this.scenery.corrected(), note: note.index };
     let sideways = false;
-    return this.moving(ids, seen, (at) => {
+    const told = (at: At) => {
       const dx = at.offsetX - from.offsetX;
       sideways ||= Math.abs(dx) >= SIDEWAYS_PX;
       const rows = Math.round((from.offsetY - at.offsetY) / this.view.rowHeight());
       return { ticks: sideways ? this.toPlace(seen, dx, at) : 0, rows };
-    });
+    };
+    return from.altKey ? this.copying(ids, seen, told) : this.moving(ids, seen, told);
   }
 
   /** A drag of notes that moves them as is told for each place of the pointer. */
   moving(ids: readonly number[], seen: Drag, told: (at: At) => Pick<Move, 'ticks' | 'rows'>, inRoll = true): Gesture {
-    const { picture, corrected, note } = seen;
-    const moveTo = (at: At): Move => {
-      const by = told(at);
-      const move: Move = { ...by, pitches: this.view.pitches(), from: corrected ? 'corrected' : 'played' };
-      this.feedback.hint.set(this.tell(move, picture.played[note]));
-      if (!corrected && inRoll) this.feedback.box.set(this.ghost(seen, by));
-      return move;
-    };
+    const side = seen.corrected ? 'corrected' : 'played';
+    const moveTo = this.told(seen, told, inRoll);
     return {
       kind: 'note',
-      move: (at) => this.store.dispatch(DeskActions.preview({ edit: this.selecting.moveEdit(ids, moveTo(at)) })),
+      move: (at) => this.shaping.show(this.shaping.moved(ids, moveTo(at), side)),
       drop: (at) => {
         const move = moveTo(at);
         this.treating.endTrying();
-        this.selecting.move(ids, move);
+        this.shaping.move(ids, move, side);
       },
       cancel: () => this.treating.endTrying(),
+    };
+  }
+
+  /** A drag of copies of notes; the notes themselves stay. */
+  private copying(ids: readonly number[], seen: Drag, told: (at: At) => Pick<Move, 'ticks' | 'rows'>): Gesture {
+    const side = seen.corrected ? 'corrected' : 'played';
+    const moveTo = this.told(seen, told, true);
+    const isThere = ({ ticks, rows }: Move) => ticks !== 0 || rows !== 0;
+    const copy = (at: At) => {
+      const move = moveTo(at);
+      return isThere(move) ? this.shaping.copied(ids, move, side) : null;
+    };
+    return {
+      kind: 'copy',
+      move: (at) => this.shaping.show(copy(at)?.edit ?? null),
+      drop: (at) => {
+        const copies = copy(at);
+        this.treating.endTrying();
+        this.shaping.add(copies, 'copy');
+      },
+      cancel: () => this.treating.endTrying(),
+    };
+  }
+
+  private told(seen: Drag, told: (at: At) => Pick<Move, 'ticks' | 'rows'>, inRoll: boolean): (at: At) => Move {
+    return (at) => {
+      const by = told(at);
+      this.feedback.hint.set(this.tell(seen, by));
+      if (!seen.corrected && inRoll) this.feedback.box.set(this.ghost(seen, by));
+      return { ...by, pitches: this.view.pitches() };
     };
   }
 
@@ -92,12 +131,15 @@ export class NoteGesture implements PointerSource {
     return { x: view.x(start + ticks), y, w, h: view.rowHeight() };
   }
 
-  /** @param tick where the note is: ticks are told as the time that they last there */
-  private tell({ ticks, rows }: Move, tick: number): string {
+  /** How far a note goes, as the time that the ticks last where it was, and where it would lie against its line. */
+  private tell({ picture, corrected, note }: Drag, { ticks, rows }: Pick<Move, 'ticks' | 'rows'>): string {
     const song = this.scenery.song();
-    const bpm = tempoOf(song).bpmAt(tick);
-    const away = describeTicks(Math.abs(ticks), song.ppq, bpm);
-    const time = ticks === 0 ? '' : `${away} ${ticks < 0 ? 'earlier' : 'later'}`;
+    const tempo = tempoOf(song);
+    const start = (corrected ? picture.now : picture.played)[note];
+    const away = describeTicks(Math.abs(ticks), song.ppq, tempo.bpmAt(picture.played[note]));
+    const to = Math.max(0, start + ticks);
+    const lands = earlyOrLate(tempo.between(picture.lines.nearest(to), to));
+    const time = ticks === 0 ? '' : `${away} ${ticks < 0 ? 'earlier' : 'later'} · ${lands}`;
     const count = Math.abs(rows);
     const pitch = rows === 0 ? '' : `${count} ${count === 1 ? 'row' : 'rows'} ${rows < 0 ? 'down' : 'up'}`;
     return [time, pitch].filter(Boolean).join(', ') || 'not moved';
@@ -106,9 +148,14 @@ export class NoteGesture implements PointerSource {
   /** How far a drop sideways moves the notes, in ticks: onto a line that is drawn, where one is near. */
   toPlace({ picture, corrected, note }: Drag, dx: number, at: At): number {
     const start = (corrected ? picture.now : picture.played)[note];
-    const wanted = Math.max(0, start + dx / this.view.scale());
-    const line = picture.lines.nearest(wanted);
-    const snaps = !at.ctrlKey && !at.metaKey && Math.abs(line - wanted) * this.view.scale() <= SNAP_PX;
-    return Math.round((snaps ? line : wanted) - start);
+    return this.snapped(picture, start + dx / this.view.scale(), at) - Math.round(start);
+  }
+
+  /** A tick as it is, or the line beside it that is near; with Ctrl or ⌘ no line is. */
+  snapped({ lines }: Picture, tick: number, { ctrlKey, metaKey }: At): number {
+    const wanted = Math.max(0, tick);
+    const line = lines.nearest(wanted);
+    const snaps = !ctrlKey && !metaKey && Math.abs(line - wanted) * this.view.scale() <= SNAP_PX;
+    return Math.round(snaps ? line : wanted);
   }
 }

@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { tempoOf } from '@early-sparrow/core/song';
 import type { Picture } from '../hand/picture';
-import { Scenery } from '../hand/scenery';
+import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Treating } from '../hand/treating';
 import type { Scene } from '../kit/draw';
@@ -46,7 +46,8 @@ export class OffsetLane implements Lane {
     const note = this.markUnder(at, frame);
     if (note >= 0) {
       const press = (from: At) => this.drag(note, from, frame);
-      return { cursor: 'move', note, press, click: (to) => this.notes.click(note, to) };
+      const seen = this.seen(note);
+      return { cursor: 'move', note: seen.id, press, click: (to) => this.notes.click(seen, to) };
     }
     const band = this.bandUnder(at.offsetY, frame);
     return band && { cursor: 'ns-resize', press: () => this.band(band, frame) };
@@ -65,6 +66,11 @@ export class OffsetLane implements Lane {
     return picture.part.notes
       .filter((_, i) => isIn(starts[i], offsets[i]) || isIn(picture.played[i], picture.before[i]))
       .map((n) => n.id);
+  }
+
+  private seen(index: number): SeenNote {
+    const picture = this.scenery.picture();
+    return { picture, index, id: picture.part.notes[index].id };
   }
 
   /** The first note of the chord whose mark is under a place; −1 for none. */

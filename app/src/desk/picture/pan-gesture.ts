@@ -1,15 +1,17 @@
 import { inject, Injectable } from '@angular/core';
+import { Scenery } from '../hand/scenery';
 import { ORDER, type At, type Gesture, type PointerSource, type Under } from '../kit/pointer';
 import { RULER_HEIGHT, Viewport } from '../kit/viewport';
 
-/** With Alt, or the middle button, the picture itself is moved. */
+/** With Alt beside the notes, or with the middle button, the picture itself is moved. */
 @Injectable()
 export class PanGesture implements PointerSource {
   readonly order = ORDER.everywhere;
   private readonly view = inject(Viewport);
+  private readonly scenery = inject(Scenery);
 
   under(at: At): Under | null {
-    const pans = at.button === 1 || (at.altKey && at.offsetY >= RULER_HEIGHT);
+    const pans = at.button === 1 || (at.altKey && at.offsetY >= RULER_HEIGHT && !this.scenery.noteUnder(at));
     return pans ? { cursor: 'grab', press: (from) => this.pan(from) } : null;
   }
 

@@ -2,9 +2,12 @@ import { inject, type Provider } from '@angular/core';
 import { Feedback } from '../kit/feedback';
 import { command, provideCommands } from '../kit/command';
 import { provideLane } from '../kit/lane';
+import { provideOverlay } from '../kit/overlay';
 import { providePointer } from '../kit/pointer';
 import { BoxGesture } from './box-gesture';
+import { EdgeGesture } from './edge-gesture';
 import { Gestures } from './gestures';
+import { KeyOverlay } from './key-overlay';
 import { KeysGesture } from './keys-gesture';
 import { LanesGesture } from './lanes-gesture';
 import { NoteGesture } from './note-gesture';
@@ -24,9 +27,11 @@ export const pictureRoom: Provider[] = [
   providePointer(SwingGesture),
   providePointer(KeysGesture),
   providePointer(LanesGesture),
+  providePointer(EdgeGesture),
   providePointer(NoteGesture),
   providePointer(BoxGesture),
   provideLane(OffsetLane),
+  provideOverlay(KeyOverlay),
   provideCommands(() => {
     const showing = inject(Showing);
     return [

@@ -1,11 +1,13 @@
 import { inject, Injectable } from '@angular/core';
-import { songEnd } from '@early-sparrow/core/song';
+import { isDrums } from '@early-sparrow/core/sound';
+import { meterOf, songEnd } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
 import { Player, type Span } from '../../sound/player';
 import { Looping } from '../listening/looping';
 import { pictureOf } from '../hand/picture';
+import { Scenery } from '../hand/scenery';
 import { Treating } from '../hand/treating';
-import { Viewport } from '../kit/viewport';
+import { ALL_PITCHES, Viewport } from '../kit/viewport';
 
 /** Brings a stretch of the song into view: everything, the selection, or the loop. */
 @Injectable()
@@ -15,6 +17,7 @@ export class Showing {
   private readonly player = inject(Player);
   private readonly looping = inject(Looping);
   private readonly said = inject(Said);
+  private readonly scenery = inject(Scenery);
 
   everything(): void {
     const song = this.treating.song();
@@ -35,6 +38,28 @@ export class Showing {
     const span = this.player.loop();
     if (span.to > span.from) this.fit(span);
     else this.said.say('There is no loop yet. Drag in the strip above the bars.');
+  }
+
+  /** The track at hand from its first notes on, a few bars wide. @param fresh whether nothing was shown before */
+  track(fresh: boolean): void {
+    const { view, scenery } = this;
+    const pictures = [scenery.picture(), ...scenery.others()];
+    const meter = meterOf(scenery.song());
+    const used = [...new Set(pictures.flatMap((p) => [...new Set(p.pitch)]))].sort((a, b) => a - b);
+    const drums = isDrums(scenery.track()) && used.length > 0;
+    const full = pictures.filter((p) => p.count > 0);
+    const seen = full.length > 0 ? full : pictures;
+    const lowest = Math.min(...seen.map((p) => p.lowest));
+    const highest = Math.max(...seen.map((p) => p.highest));
+    view.fitPitches(drums ? used : ALL_PITCHES, lowest, highest, drums ? 32 : 20);
+    const { start } = scenery.part();
+    const begin = meter.barStartAt(Math.max(scenery.picture().own.at(0) ?? start, start));
+    const [left, right] = [view.left(), view.right()];
+    const bars = view.notesWidth() < 500 ? 1 : 2.5;
+    if (fresh) view.fitTime(begin, begin + meter.pieceAt(begin).barTicks * bars);
+    else if (full.length > 0 && !full.some((p) => p.own.some((t) => t >= left && t < right))) {
+      view.scrollTo(begin - 12 / view.scale());
+    }
   }
 
   /** With a little room on both sides. */

@@ -10,7 +10,8 @@ import type { Overlay } from '../kit/overlay';
 import type { Box } from '../kit/pointer';
 import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { drawGrid } from './draw-grid';
-import { drawNotes, notesInView } from './draw-notes';
+import { drawNotes } from './draw-notes';
+import { drawParts, frameNotes, OTHER_PARTS, strikeNotes } from './draw-parts';
 import { swingHandles } from './swing-handles';
 
 /** What is painted: asked for at each painting. */
@@ -22,8 +23,10 @@ export interface Painted {
   loopOn(): boolean;
   /** Ids of the selected notes. */
   selected(): ReadonlySet<number>;
-  /** Index of the note that the keyboard is at; −1 for none. */
-  cursor(): number;
+  /** Id of the note that the keyboard is at; null for none. */
+  cursor(): number | null;
+  /** Ids of notes that something would be done to. */
+  marked(): ReadonlySet<number>;
   box(): Box | null;
 }
 
@@ -78,7 +81,11 @@ export class TimingPainter {
     if (this.view.width() === 0) return;
     const scene = this.scene(ctx);
     ctx.clearRect(0, 0, this.view.width(), this.view.height());
-    const { song, picture, corrected } = this.painted.scenery;
+    const { song, picture, others, corrected } = this.painted.scenery;
+    if (others().length > 0) drawParts(scene, [picture(), ...others()], picture());
+    ctx.globalAlpha = OTHER_PARTS;
+    for (const other of others()) drawNotes(scene, other, corrected(), song().ppq);
+    ctx.globalAlpha = 1;
     drawNotes(scene, picture(), corrected(), song().ppq);
     for (const lane of this.painted.lanes) {
       const frame = this.view.frameOf(lane.id);
@@ -93,6 +100,7 @@ export class TimingPainter {
     ctx.clearRect(0, 0, view.width(), view.height());
     this.paintLoop(ctx);
     this.paintSelection(ctx);
+    this.paintMarked(ctx);
     for (const overlay of painted.overlays) overlay.draw(scene);
     const box = painted.box();
     if (!box) return;
@@ -120,25 +128,41 @@ export class TimingPainter {
     const { view, painted } = this;
     const ids = painted.selected();
     const cursor = painted.cursor();
-    if (ids.size === 0 && cursor < 0) return;
-    const picture = painted.scenery.picture();
-    const corrected = painted.scenery.corrected();
-    const starts = corrected ? picture.now : picture.played;
-    const ends = corrected ? picture.nowEnd : picture.playedEnd;
+    if (ids.size === 0 && cursor === null) return;
+    const { scenery } = painted;
     const { colors } = this.scene(ctx);
     clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
       ctx.strokeStyle = colors.ink;
       ctx.lineWidth = 2;
       ctx.beginPath();
-      const [first, behind] = notesInView(view, picture);
-      for (let i = first; i < behind; i++) {
-        if (!ids.has(picture.part.notes[i].id) && i !== cursor) continue;
-        const x = view.x(starts[i]);
-        const w = (ends[i] - starts[i]) * view.scale();
-        if (x > view.width() || x + w < KEYS_WIDTH) continue;
-        ctx.rect(x - 1, view.y(picture.pitch[i]) + 0.5, w + 2, view.rowHeight() - 1);
+      for (const picture of [scenery.picture(), ...scenery.others()]) {
+        frameNotes(ctx, view, picture, scenery.corrected(), (id) => ids.has(id) || id === cursor);
       }
       ctx.stroke();
+      ctx.lineWidth = 1;
+    });
+  }
+
+  /** Notes that something would be done to: struck through. */
+  private paintMarked(ctx: CanvasRenderingContext2D): void {
+    const { view, painted } = this;
+    const ids = painted.marked();
+    if (ids.size === 0) return;
+    const { scenery } = painted;
+    const { colors } = this.scene(ctx);
+    clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
+      for (const [color, width] of [
+        [colors.paper, 5],
+        [colors.action, 2.5],
+      ] as const) {
+        ctx.strokeStyle = color;
+        ctx.lineWidth = width;
+        ctx.beginPath();
+        for (const picture of [scenery.picture(), ...scenery.others()]) {
+          strikeNotes(ctx, view, picture, scenery.corrected(), (id) => ids.has(id));
+        }
+        ctx.stroke();
+      }
       ctx.lineWidth = 1;
     });
   }

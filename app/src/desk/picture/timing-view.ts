@@ -12,34 +12,40 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { isDrums } from '@early-sparrow/core/sound';
-import { meterOf } from '@early-sparrow/core/song';
 import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { noteWords, type NoteWords } from '../hand/note-words';
-import { Scenery } from '../hand/scenery';
+import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Feedback } from '../kit/feedback';
 import { LANES } from '../kit/lane';
 import { OVERLAYS } from '../kit/overlay';
 import { takingBack } from '../kit/taking-back';
-import type { Gesture, Under } from '../kit/pointer';
+import type { At, Gesture, Under } from '../kit/pointer';
 import { Pointing } from '../kit/pointing';
-import { ALL_PITCHES, KEYS_WIDTH, Viewport } from '../kit/viewport';
+import { KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from './draw-lane';
 import { Gestures } from './gestures';
+import { LongPress } from './long-press';
 import { OffsetLane } from './offset-lane';
 import { Reaching } from './reaching';
+import { Showing } from './showing';
 import { TimingPainter } from './timing-painter';
+import { TwoFingers } from './two-fingers';
+import { VerbStrip } from './verb-strip';
 
 /** The pointer must go this far before pressing becomes dragging, in px. */
 const DRAG_PX = 4;
+/** What a finger covers, in px. */
+const TOUCH_PX = 24;
+/** A second press follows the first within so many ms. */
+const AGAIN_MS = 450;
 
 /** The roll with its ruler, and the lanes under it. */
 @Component({
   selector: 'es-timing-view',
-  imports: [NgComponentOutlet],
+  imports: [NgComponentOutlet, VerbStrip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div
@@ -57,7 +63,7 @@ const DRAG_PX = 4;
       (pointercancel)="lost($event)"
       (lostpointercapture)="lost($event)"
       (pointerleave)="leave()"
-      (contextmenu)="$event.preventDefault()"
+      (contextmenu)="menu($event)"
       (keydown)="key($event)"
     ></div>
     <!-- Its own element: moving it does not paint a canvas sixty times a second. -->
@@ -67,6 +73,7 @@ const DRAG_PX = 4;
         <ng-container *ngComponentOutlet="head.component" />
       </div>
     }
+    <es-verb-strip #verbs />
     @if (tip(); as t) {
       <div class="tip" [style.left.px]="t.x" [style.top.px]="t.y">
         <b>{{ t.words.name }}</b>
@@ -90,6 +97,7 @@ export class TimingView {
   private readonly feedback = inject(Feedback);
   private readonly pointing = inject(Pointing);
   protected readonly reaching = inject(Reaching);
+  private readonly showing = inject(Showing);
   private readonly offsets = inject(OffsetLane);
   private readonly lanes = [...inject(LANES)].sort((a, b) => a.order - b.order);
   private readonly overlays = inject(OVERLAYS, { optional: true }) ?? [];
@@ -104,10 +112,6 @@ export class TimingView {
       return head && height > 0 ? [{ id, top, component: head }] : [];
     }),
   );
-  private readonly cursorIndex = computed(() => {
-    const id = this.reaching.cursor();
-    return id === null ? -1 : this.scenery.picture().part.notes.findIndex((n) => n.id === id);
-  });
   protected readonly label = computed(
     () =>
       `Notes of ${this.scenery.track().name}. Left and right arrows go from note to note, with Shift they select more; ` +
@@ -125,23 +129,27 @@ export class TimingView {
     const h = this.hover();
     if (!h) return null;
     const hint = this.feedback.hint() ?? h.under?.hint ?? null;
-    const { picture, corrected, song, track } = this.scenery;
-    const note = h.under?.note ?? -1;
+    const { corrected, song, track } = this.scenery;
+    const note = hint || h.under?.note === undefined ? null : this.scenery.find(h.under.note);
     const words = hint
       ? ({ name: hint, lines: [], lean: 'on-line' } as const)
-      : note < 0 || note >= picture().count
-        ? null
-        : noteWords(note, picture(), corrected(), song(), track());
+      : note && noteWords(note.index, note.picture, corrected(), song(), track());
     if (!words) return null;
     return { x: Math.min(h.x + 14, this.view.width() - 250), y: Math.min(h.y + 14, this.view.height() - 96), words };
   });
 
   private painter: TimingPainter | null = null;
+  private readonly verbs = viewChild.required<VerbStrip>('verbs');
+  private readonly fingers = new TwoFingers(this.view);
+  private readonly press = new LongPress((event) => this.hold(event));
   private drag: { gesture: Gesture; under: Under; x: number; y: number; pointer: number; moved: boolean } | null = null;
+  /** The press before, where the pointer was let go without moving. */
+  private pressed: { readonly x: number; readonly y: number; readonly at: number } | null = null;
   private fitted = '';
 
   constructor() {
     this.view.lanes.set(this.lanes);
+    this.pointing.cursor = () => this.cursorPlace();
     const destroy = inject(DestroyRef);
     afterNextRender(() => {
       const element = this.host().nativeElement;
@@ -152,7 +160,8 @@ export class TimingView {
         loop: this.player.loop,
         loopOn: this.player.loopOn,
         selected: this.selecting.chosen,
-        cursor: this.cursorIndex,
+        cursor: this.reaching.cursor,
+        marked: this.feedback.marked,
         box: this.feedback.box,
       });
       const observer = new ResizeObserver(() => this.resize(element));
@@ -171,13 +180,15 @@ export class TimingView {
       });
     });
     effect(() => {
-      void [this.scenery.picture(), this.scenery.corrected(), this.scenery.treatment(), this.theme.name()];
+      void [this.scenery.picture(), this.scenery.others(), this.scenery.corrected(), this.scenery.treatment()];
+      this.theme.name();
       for (const lane of this.lanes) lane.depends();
       this.readView();
       this.painter?.redraw();
     });
     effect(() => {
-      void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.cursorIndex()];
+      void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.reaching.cursor()];
+      void [this.feedback.marked(), this.scenery.others()];
       void [this.selecting.ids(), this.feedback.box(), this.scenery.picture(), this.scenery.corrected()];
       for (const overlay of this.overlays) overlay.depends();
       this.readView();
@@ -204,23 +215,12 @@ export class TimingView {
 
   /** A track that is chosen for the first time is shown from its first notes on, a few bars wide. */
   private fitTrack(): void {
-    const { id } = this.scenery.part();
+    const { id } = this.scenery.track();
     if (this.view.width() === 0 || this.fitted === id) return;
     const first = this.fitted === '';
     this.fitted = id;
-    const picture = untracked(this.scenery.picture);
-    const meter = meterOf(this.scenery.song());
-    const used = [...new Set(picture.pitch)].sort((a, b) => a - b);
-    const drums = isDrums(this.scenery.track()) && used.length > 0;
     untracked(() => {
-      this.view.fitPitches(drums ? used : ALL_PITCHES, picture.lowest, picture.highest, drums ? 32 : 20);
-      const { start } = this.scenery.part();
-      const begin = meter.barStartAt(Math.max(picture.own.at(0) ?? start, start));
-      const left = this.view.left();
-      const right = this.view.right();
-      const bars = this.view.notesWidth() < 500 ? 1 : 2.5;
-      if (first) this.view.fitTime(begin, begin + meter.pieceAt(begin).barTicks * bars);
-      else if (!picture.own.some((t) => t >= left && t < right)) this.view.scrollTo(begin - 12 / this.view.scale());
+      this.showing.track(first);
       this.reaching.cursor.set(null);
     });
   }
@@ -242,41 +242,105 @@ export class TimingView {
   }
 
   protected down(event: PointerEvent): void {
-    if (this.drag || event.button > 1) return;
     const { offsetX: x, offsetY: y, pointerId: pointer } = event;
-    this.drag = { gesture: this.gestures.begin(event), under: this.gestures.under(event), x, y, pointer, moved: false };
+    if (this.fingers.down(event)) {
+      this.press.end();
+      this.cancel();
+      return;
+    }
+    if (this.drag || event.button > 1) return;
     this.host().nativeElement.setPointerCapture(pointer);
+    const under = this.gestures.under(event);
+    const verb = this.verbs().begin(event);
+    const again = verb ?? (this.isSecond(event) ? this.gestures.again(event) : null);
+    this.pressed = null;
+    // What a second press begins is there at once; a first one has to move before it is a drag.
+    this.drag = { gesture: again ?? this.gestures.begin(event), under, x, y, pointer, moved: again !== null };
+    if (again) this.hover.set({ x, y, under: null });
+    else this.press.begin(event);
+  }
+
+  /** Whether a press follows another one in the same place. */
+  private isSecond({ offsetX, offsetY, pointerType, timeStamp }: PointerEvent): boolean {
+    const { pressed } = this;
+    const slack = pointerType === 'touch' ? TOUCH_PX : DRAG_PX;
+    const near = pressed && Math.hypot(offsetX - pressed.x, offsetY - pressed.y) <= slack;
+    return near === true && timeStamp - pressed.at < AGAIN_MS;
   }
 
   protected move(event: PointerEvent): void {
     const { drag } = this;
     const { offsetX: x, offsetY: y } = event;
+    if (this.fingers.move(event)) return;
     if (!drag) {
       this.pointing.move(event);
       const under = this.gestures.under(event);
       this.hover.set({ x, y, under });
       this.cursor.set(under.cursor);
+      this.tellRow(x, y);
       return;
     }
     // Another finger steers nothing that the first one began.
     if (drag.pointer !== event.pointerId) return;
-    if (!drag.moved && Math.hypot(x - drag.x, y - drag.y) < DRAG_PX) return;
+    const far = event.pointerType === 'touch' ? TOUCH_PX / 2 : DRAG_PX;
+    if (!drag.moved && Math.hypot(x - drag.x, y - drag.y) < far) return;
     drag.moved = true;
+    this.press.end();
+    this.tellRow(x, y);
     drag.gesture.move(event);
     this.hover.set({ x, y, under: null });
   }
 
+  private tellRow(x: number, y: number): void {
+    this.feedback.row.set(x >= KEYS_WIDTH && y >= RULER_HEIGHT && y < this.view.rollBottom() ? y : null);
+  }
+
   protected leave(): void {
     this.hover.set(null);
+    this.feedback.row.set(null);
     this.pointing.leave();
   }
 
   protected up(event: PointerEvent): void {
+    this.fingers.up(event);
+    this.press.end();
     const { drag } = this;
     if (drag?.pointer !== event.pointerId) return;
     this.drag = null;
-    if (drag.moved) drag.gesture.drop(event);
-    else if (event.button === 0) drag.under.click?.(event);
+    if (drag.moved) {
+      drag.gesture.drop(event);
+      return;
+    }
+    this.pressed = { x: event.offsetX, y: event.offsetY, at: event.timeStamp };
+    if (event.button === 0) drag.under.click?.(event);
+  }
+
+  /** The right button, or the menu key at the note cursor: what can be done there. */
+  protected menu(event: MouseEvent): void {
+    event.preventDefault();
+    // A finger that stays tells by itself.
+    if ((event as Partial<PointerEvent>).pointerType === 'touch') return;
+    const key = event.button !== 2;
+    const at = key ? this.cursorPlace() : event;
+    this.hover.set(null);
+    if (at) this.verbs().open(at);
+  }
+
+  /** A finger or a pen stays where it was put. */
+  private hold(event: PointerEvent): void {
+    this.cancel();
+    this.verbs().open(event);
+  }
+
+  /** The middle of the note that the keyboard is at; null for none. */
+  private cursorPlace(): At | null {
+    const id = this.reaching.cursor();
+    const note = id === null ? null : this.scenery.find(id);
+    if (!note) return null;
+    const { start, end } = this.scenery.placeOf(note);
+    const offsetX = this.view.x((start + end) / 2);
+    const offsetY = this.view.y(note.picture.pitch[note.index]) + this.view.rowHeight() / 2;
+    return { offsetX, offsetY, button: 0, altKey: false, ctrlKey: false, metaKey: false, shiftKey: false };
   }
 
   protected double(event: MouseEvent): void {
@@ -284,6 +348,8 @@ export class TimingView {
   }
 
   protected lost(event: PointerEvent): void {
+    this.fingers.up(event);
+    this.press.end();
     if (this.drag?.pointer === event.pointerId) this.cancel();
   }
 
@@ -299,27 +365,37 @@ export class TimingView {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     if (step !== undefined) {
       event.preventDefault();
-      const from = this.cursorIndex();
-      const last = this.scenery.picture().count - 1;
-      if (last < 0) return;
-      const to = from < 0 ? this.firstInView() : Math.max(0, Math.min(last, from + step));
-      if (to !== from) this.reaching.reach(to, event.shiftKey);
-      this.reveal(to);
+      this.step(step, event.shiftKey);
     } else if (event.key === '+' || event.key === '=') this.view.zoom(this.view.width() / 2, 1.25);
     else if (event.key === '-') this.view.zoom(this.view.width() / 2, 0.8);
   }
 
-  private firstInView(): number {
+  /** Goes to the next note of the track, or the one before. */
+  private step(by: number, more: boolean): void {
+    const pictures = [this.scenery.picture(), ...this.scenery.others()].sort((a, b) => a.part.start - b.part.start);
+    const all = pictures.flatMap((picture) => picture.part.notes.map(({ id }, index) => ({ picture, index, id })));
+    if (all.length === 0) return;
+    const id = this.reaching.cursor();
+    const from = id === null ? -1 : all.findIndex((n) => n.id === id);
     const left = Math.max(this.view.left(), 0);
-    const found = this.scenery.picture().own.findIndex((t) => t >= left);
-    return Math.max(0, found);
+    const inView = () =>
+      Math.max(
+        0,
+        all.findIndex(({ picture, index }) => picture.own[index] >= left),
+      );
+    const to = from < 0 ? inView() : Math.max(0, Math.min(all.length - 1, from + by));
+    // From here on keys act at the note cursor, until the pointer moves again.
+    this.pointing.leave();
+    if (to !== from) this.reaching.reach(all[to], more);
+    this.reveal(all[to]);
   }
 
-  private reveal(note: number): void {
-    const start = this.scenery.picture().now[note];
+  private reveal(note: SeenNote): void {
+    const { start } = this.scenery.placeOf(note);
     const x = this.view.x(start);
     if (x < KEYS_WIDTH + 20 || x > this.view.width() - 60) {
       this.view.scrollTo(start - this.view.notesWidth() / this.view.scale() / 3);
     }
+    this.view.reveal(note.picture.pitch[note.index]);
   }
 }

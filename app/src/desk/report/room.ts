@@ -20,6 +20,6 @@ export const reportRoom: Provider[] = [
   }),
   provideCommands(() => {
     const panels = inject(Panels);
-    return [command('Show', 'Timing report', ['r'], () => panels.toggle(REPORT))];
+    return [command('Show', 'Timing report', ['Shift+m'], () => panels.toggle(REPORT))];
   }),
 ];

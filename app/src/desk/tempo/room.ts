@@ -14,8 +14,8 @@ export const tempoRoom: Provider[] = [
   provideCommands(() => {
     const fitting = inject(TempoFitting);
     return [
-      command('Tempo', 'Fit the tempo to the playing', ['f'], () => fitting.start()),
-      command('Tempo', 'Tap along with the beat', ['n'], () => {
+      command('Tempo', 'Fit the tempo to the playing', ['Shift+f'], () => fitting.start()),
+      command('Tempo', 'Tap along with the beat', ['Shift+n'], () => {
         fitting.start();
         fitting.tap();
       }),

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { addTrack } from '@early-sparrow/core/edit';
 import type { Part, Song, Track } from '@early-sparrow/core/song';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
@@ -24,7 +25,11 @@ import { TimingChip } from './timing-chip';
             @if (also().includes(track.id)) {
               <span class="unseen"> (chosen too)</span>
             }
-            <es-timing-chip [song]="song()" [part]="partOf(track)" />
+            @if (partOf(track); as part) {
+              <es-timing-chip [song]="song()" [part]="part" />
+            } @else {
+              <span class="soft">empty</span>
+            }
           </button>
           <div class="mix">
             <button
@@ -61,6 +66,7 @@ import { TimingChip } from './timing-chip';
         </li>
       }
     </ul>
+    <button class="word add" (click)="add()">Add a track</button>
   `,
   styles: `
     :host {
@@ -80,6 +86,10 @@ import { TimingChip } from './timing-chip';
     .also {
       border-left-color: var(--soft);
       background: color-mix(in srgb, var(--raised) 60%, transparent);
+    }
+    .add {
+      margin: 4px 8px 8px;
+      color: var(--soft);
     }
     .current {
       background: var(--raised);
@@ -180,9 +190,24 @@ export class TrackList {
   }
 
   /** The part that a track's chip tells about: the one at hand, else its first with notes. */
-  protected partOf(track: Track): Part {
+  protected partOf(track: Track): Part | null {
     const at = this.part();
-    return track.parts.find((p) => p.id === at?.id) ?? track.parts.find((p) => p.notes.length > 0) ?? track.parts[0];
+    return (
+      track.parts.find((p) => p.id === at?.id) ??
+      track.parts.find((p) => p.notes.length > 0) ??
+      track.parts.at(0) ??
+      null
+    );
+  }
+
+  /** An empty track at the end, which is at hand then. */
+  protected add(): void {
+    const song = this.store.selectSignal(deskFeature.selectSong)();
+    if (!song) return;
+    const names = new Set(song.tracks.map((t) => t.name));
+    let n = 1;
+    while (names.has(`Track ${n}`)) n++;
+    this.changes.make(addTrack(song, `Track ${n}`), 'track', { track: `t${song.nextId}`, part: null, selection: [] });
   }
 
   protected percent(track: Track): number {

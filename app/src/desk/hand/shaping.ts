@@ -1,0 +1,144 @@
+import { inject, Injectable, signal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { isProblem, type Edit } from '@early-sparrow/core/edit';
+import type { Song, Track } from '@early-sparrow/core/song';
+import {
+  addNotes,
+  copiesOf,
+  erase,
+  move,
+  otherPitch,
+  roomFor,
+  takeUp,
+  type Added,
+  type Move,
+  type NewNote,
+  type Shaped,
+  type Side,
+  type Taken,
+} from '@early-sparrow/core/shape';
+import { counted } from '../../common/format';
+import { Said } from '../../common/said';
+import { Player } from '../../sound/player';
+import { Changes } from '../../state/changes';
+import { DeskActions, type Goes } from '../../state/desk.feature';
+import { Selecting } from './selecting';
+import { Treating } from './treating';
+
+/** What a change of notes is made from. */
+export interface Hand {
+  readonly song: Song;
+  readonly track: Track;
+  readonly taken: readonly Taken[];
+}
+
+/** Shapes notes of the track at hand: what is selected, or what a gesture or a verb names. */
+@Injectable()
+export class Shaping {
+  private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
+  private readonly treating = inject(Treating);
+  private readonly selecting = inject(Selecting);
+  private readonly player = inject(Player);
+  private readonly said = inject(Said);
+  /** How loud the note was that was touched last: new ones are as loud. */
+  readonly loudness = signal(90);
+
+  /** Notes of the track as they are without anything that is being tried; null where no track is open. */
+  hand(ids: readonly number[] = this.selecting.ids(), side: Side = this.player.shown()): Hand | null {
+    const [song, track] = [this.treating.song(), this.treating.track()];
+    return song && track ? { song, track, taken: takeUp(song, track, ids, side) } : null;
+  }
+
+  /**
+   * Shapes the selected notes: one step for undo.
+   * @param how as for {@link Changes.make} @param elsewhere as for {@link make}
+   */
+  selected(shape: (hand: Hand) => Shaped, how = 'shape', elsewhere = true): boolean {
+    const hand = this.hand();
+    if (!hand || hand.taken.length === 0) {
+      this.said.say('No notes are selected. Click one, or drag over some.');
+      return false;
+    }
+    const shaped = shape(hand);
+    if (shaped === null) this.said.say('These notes are like that already.');
+    return this.make(shaped, how, {}, elsewhere);
+  }
+
+  /** Shows and sounds what notes would become; a problem is not shown. */
+  show(shaped: Shaped): void {
+    this.store.dispatch(DeskActions.preview({ edit: shaped && !isProblem(shaped) ? shaped : null }));
+  }
+
+  /**
+   * Makes a change one step.
+   * @param elsewhere whether it cannot be seen on the side as played, since the take stays what it was
+   * @returns whether it was made
+   */
+  make(shaped: Shaped, how: string, goes: Goes = {}, elsewhere = false): boolean {
+    if (shaped === null) {
+      this.treating.endTrying();
+      return false;
+    }
+    const made = this.changes.make(shaped, how, goes) === null;
+    if (made && elsewhere && this.player.shown() === 'played') {
+      // What was played stays what it was; what was made of it is on the other side.
+      this.store.dispatch(DeskActions.compare({ which: 'corrected' }));
+      this.said.say('The take is unchanged. The change shows under Corrected.');
+    }
+    return made;
+  }
+
+  /** Takes notes away: the selected ones. */
+  erase(): void {
+    const hand = this.hand();
+    if (!hand || hand.taken.length === 0) return;
+    const what = hand.taken.every(({ part }) => part.audio) ? 'hit' : 'note';
+    const done = this.changes.make(erase(hand.track, hand.taken, what) ?? NOTHING, 'command', { selection: [] });
+    if (!done) this.said.say(`Erased ${counted(hand.taken.length, what)}.`);
+  }
+
+  /** What a move of notes by hand is. */
+  moved(ids: readonly number[], by: Move, side: Side): Shaped {
+    const hand = this.hand(ids, side);
+    return hand && move(hand.track, hand.taken, by);
+  }
+
+  /** Moves notes by hand, in time and pitch. @param how `nudge` for one step with such a move just before */
+  move(ids: readonly number[], by: Move, side: Side, how: 'drag' | 'nudge' = 'drag'): void {
+    this.make(this.moved(ids, by, side), how, {}, by.ticks !== 0);
+  }
+
+  /** What copies of notes are that are put somewhere else. */
+  copied(ids: readonly number[], by: Move, side: Side): Added | null {
+    const hand = this.hand(ids, side);
+    if (!hand) return null;
+    const { ticks, rows, pitches } = roomFor(hand.taken, by);
+    const copies = copiesOf(hand.taken, ticks, (pitch) => (rows === 0 ? pitch : otherPitch(pitch, rows, pitches)));
+    return this.added(copies, `Copy ${counted(copies.length, 'note')}`);
+  }
+
+  /** What adding notes to the track at hand is; what cannot be is told. */
+  added(notes: readonly NewNote[], name?: string): Added | null {
+    const hand = this.hand([]);
+    const added = hand && addNotes(hand.song, hand.track.id, notes, name);
+    if (!added || !isProblem(added)) return added;
+    this.said.say(added.problem);
+    return null;
+  }
+
+  /** Adds notes as one step; they are selected then, and their part is at hand. */
+  add(added: Added | null, how: string): boolean {
+    if (!added) return false;
+    return this.make(added.edit, how, { selection: added.ids, part: added.part });
+  }
+
+  /** The MIDI channel that new notes of the track at hand get, 0 to 15. */
+  channel(): number {
+    const track = this.treating.track();
+    const first = track?.parts.flatMap((p) => p.notes.slice(0, 1)).at(0);
+    return track?.channel ?? first?.channel ?? (track?.voice === 'drums' ? 9 : 0);
+  }
+}
+
+const NOTHING: Edit = { kind: 'several', name: 'Erase nothing', edits: [] };

@@ -1,0 +1,81 @@
+import type { Picture } from '../hand/picture';
+import { clipped, faint, TEXT_FONT, type Scene } from '../kit/draw';
+import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
+import { notesInView } from './draw-notes';
+
+/** Notes of parts that are not at hand have this share of their colour. */
+export const OTHER_PARTS = 0.55;
+
+/** The parts of a track side by side: their borders and names; the one at hand stands out. */
+export function drawParts(scene: Scene, all: readonly Picture[], current: Picture): void {
+  const { ctx, view, colors } = scene;
+  clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
+    ctx.font = `11px ${TEXT_FONT}`;
+    ctx.textAlign = 'left';
+    ctx.textBaseline = 'top';
+    for (const { part } of all) {
+      const [from, to] = [view.x(part.start), view.x(part.end)];
+      if (to < KEYS_WIDTH || from > view.width()) continue;
+      const here = part === current.part;
+      if (!here) {
+        ctx.fillStyle = faint(colors.raised, 0.5);
+        ctx.fillRect(from, RULER_HEIGHT, to - from, view.rollHeight());
+      }
+      ctx.fillStyle = here ? colors.action : colors.soft;
+      for (const edge of [from, to - 1]) ctx.fillRect(Math.round(edge), RULER_HEIGHT, 1, view.rollHeight());
+      clipped(ctx, Math.max(KEYS_WIDTH, from), RULER_HEIGHT, to - Math.max(KEYS_WIDTH, from), 18, () => {
+        ctx.fillText(part.name, Math.max(KEYS_WIDTH, from) + 5, RULER_HEIGHT + 4);
+      });
+    }
+  });
+}
+
+type Wanted = (id: number) => boolean;
+
+/** Adds a frame around each note that is wanted and in view. */
+export function frameNotes(
+  ctx: CanvasRenderingContext2D,
+  view: Viewport,
+  picture: Picture,
+  corrected: boolean,
+  wanted: Wanted,
+): void {
+  eachInView(view, picture, corrected, wanted, (x, y, w) => ctx.rect(x - 1, y + 0.5, w + 2, view.rowHeight() - 1));
+}
+
+/** Adds a stroke through each note that is wanted and in view. */
+export function strikeNotes(
+  ctx: CanvasRenderingContext2D,
+  view: Viewport,
+  picture: Picture,
+  corrected: boolean,
+  wanted: Wanted,
+): void {
+  const height = view.rowHeight();
+  eachInView(view, picture, corrected, wanted, (x, y, w) => {
+    const half = Math.min(7, Math.max(4, w / 2));
+    const middle = x + w / 2;
+    ctx.moveTo(middle - half, y + 2);
+    ctx.lineTo(middle + half, y + height - 2);
+    ctx.moveTo(middle + half, y + 2);
+    ctx.lineTo(middle - half, y + height - 2);
+  });
+}
+
+function eachInView(
+  view: Viewport,
+  picture: Picture,
+  corrected: boolean,
+  wanted: Wanted,
+  draw: (x: number, y: number, w: number) => void,
+): void {
+  const starts = corrected ? picture.now : picture.played;
+  const ends = corrected ? picture.nowEnd : picture.playedEnd;
+  const [first, behind] = notesInView(view, picture);
+  for (let i = first; i < behind; i++) {
+    if (!wanted(picture.part.notes[i].id)) continue;
+    const x = view.x(starts[i]);
+    const w = (ends[i] - starts[i]) * view.scale();
+    if (x <= view.width() && x + w >= KEYS_WIDTH) draw(x, view.y(picture.pitch[i]), w);
+  }
+}
