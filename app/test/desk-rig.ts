@@ -15,6 +15,7 @@ import { kit, verbs } from '../src/desk/kit/room';
 import { listeningRoom } from '../src/desk/listening/room';
 import { pictureRoom } from '../src/desk/picture/room';
 import { recordingRoom } from '../src/desk/recording/room';
+import { shapeRoom } from '../src/desk/shape/room';
 import { tempoRoom } from '../src/desk/tempo/room';
 import { treatmentRoom } from '../src/desk/treatment/room';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
@@ -40,6 +41,7 @@ export function open(s: Song): Store {
       kit,
       handRoom,
       pictureRoom,
+      shapeRoom,
       treatmentRoom,
       listeningRoom,
       recordingRoom,

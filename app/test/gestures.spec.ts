@@ -9,6 +9,7 @@ import { laneY } from '../src/desk/picture/draw-lane';
 import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/kit/viewport';
 import { Scenery } from '../src/desk/hand/scenery';
 import { Feedback } from '../src/desk/kit/feedback';
+import { LaneBook } from '../src/desk/kit/lane-book';
 import type { At } from '../src/desk/kit/pointer';
 import { Gestures } from '../src/desk/picture/gestures';
 import { OffsetLane } from '../src/desk/picture/offset-lane';
@@ -30,7 +31,7 @@ describe('gestures', () => {
     v.width.set(KEYS_WIDTH + 960);
     v.height.set(600);
     const offsets = TestBed.inject(OffsetLane);
-    offsets.height.set(200);
+    TestBed.inject(LaneBook).resize('offset', 200);
     v.lanes.set([offsets]);
     v.end.set(7680);
     v.fitPitches(ALL_PITCHES, 60, 64, 20);
@@ -78,7 +79,7 @@ describe('gestures', () => {
     drag(place(480), place(470), { ctrlKey: true });
     expect(starts()[0]).toBe(470);
     drag(place(470), place(590));
-    expect(starts()[0]).toBe(590);
+    expect(part(now()).notes.find((n) => n.id === 0)?.start).toBe(590);
   });
 
   it.each<[string, (r: ReturnType<typeof rig>) => [[number, number], [number, number]]]>([

@@ -2,13 +2,15 @@ import fc from 'fast-check';
 import { applyEdit, isProblem, readEdit, type Edit } from '@early-sparrow/core/edit';
 import { grid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { newSong, newTrack, songFault, takeOf, timeOf, type Note, type Song } from '@early-sparrow/core/song';
+import { heldAt, newSong, newTrack, songFault, takeOf, timeOf, type Note, type Song } from '@early-sparrow/core/song';
 import {
   addNotes,
   byStep,
   copiesOf,
   cutAtLines,
   cutNotes,
+  drawControl,
+  eraseEvents,
   erase,
   fixedLength,
   intoScale,
@@ -18,6 +20,7 @@ import {
   looser,
   louder,
   move,
+  moveEvent,
   mute,
   notesByBeat,
   notesLike,
@@ -37,18 +40,21 @@ import {
   takeUp,
   tidy,
   findUntidy,
+  thin,
   tighter,
   toClip,
   toNextLine,
   toPartEnd,
   transpose,
+  valueAt,
+  type Control,
   type Shaped,
   type Side,
   type Taken,
 } from '@early-sparrow/core/shape';
 import { factsOf, partLines, perform, treatPart } from '@early-sparrow/core/treatment';
 import { anySongAtAll } from './any';
-import { applied, note, part, song, treated } from './build';
+import { applied, note, part, song, treated, withEvents } from './build';
 
 const ALL = Array.from({ length: 128 }, (_, pitch) => pitch);
 
@@ -320,6 +326,73 @@ describe('looser and tighter', () => {
     expect(part(now).notes.every((n) => n.start % 240 === 0)).toBe(true);
     // Nothing is left to tighten: no step is made of it.
     expect(tighter(now.tracks[0], all(now), lines())).toBeNull();
+  });
+});
+
+describe('controllers', () => {
+  const anyControl = fc.constantFrom<Control>(
+    { type: 'controller', controller: 64, channel: 0 },
+    { type: 'controller', controller: 11, channel: 0 },
+    { type: 'bend', channel: 0 },
+    { type: 'pressure', channel: 9 },
+  );
+  const points = fc.array(fc.record({ tick: fc.nat(12_000), value: fc.integer({ min: -9000, max: 9000 }) }), {
+    maxLength: 6,
+  });
+  const held = (s: Song) =>
+    heldAt(part(s).events).map((e) => `${e.type} ${e.channel} ${e.type === 'controller' ? e.controller : ''}`);
+
+  it('whatever is drawn, moved, erased or thinned: undone to the byte, nothing hangs, in order of time', () => {
+    fc.assert(
+      fc.property(
+        anySongAtAll,
+        anyControl,
+        points,
+        fc.nat(12_000),
+        fc.nat(4000),
+        fc.nat(7),
+        (s, c, put, from, n, i) => {
+          const p = part(s);
+          const sorted = [...put].sort((a, b) => a.tick - b.tick);
+          for (const shaped of [
+            drawControl(p, c, { from, to: from + n }, sorted),
+            moveEvent(p, i, { tick: from, value: n - 2000 }),
+            eraseEvents(p, [i, i + 2]),
+            thin(p, c, n / 100),
+          ]) {
+            if (shaped === null || isProblem(shaped)) continue;
+            const { song: done, inverse } = applied(s, shaped);
+            expect(JSON.stringify(applied(done, inverse).song)).toBe(JSON.stringify(s));
+            for (const h of held(done)) expect(held(s)).toContain(h);
+          }
+        },
+      ),
+      { numRuns: 200 },
+    );
+  });
+
+  it('behind a stretch that was drawn the control is as it was', () => {
+    const cc = { type: 'controller', controller: 11, channel: 0 } as const;
+    const s = withEvents(song([note(0, 0)]), [
+      { ...cc, tick: 0, value: 90 },
+      { ...cc, tick: 1000, value: 50 },
+    ]);
+    const drawn = after(s, drawControl(part(s), cc, { from: 400, to: 1200 }, [{ tick: 500, value: 10 }]));
+    expect(part(drawn).events.map((e) => [e.tick, 'value' in e && e.value])).toEqual([
+      [0, 90],
+      [500, 10],
+      [1200, 50],
+    ]);
+    expect(valueAt(part(drawn), cc, 5000)).toBe(50);
+  });
+
+  it('a thinned ramp keeps its ends and its corner', () => {
+    const bend = { type: 'bend', channel: 0 } as const;
+    const up = Array.from({ length: 21 }, (_, i) => ({ ...bend, tick: i * 10, value: i * 100 }));
+    const down = Array.from({ length: 20 }, (_, i) => ({ ...bend, tick: 210 + i * 10, value: 1900 - i * 100 }));
+    const s = withEvents(song([note(0, 0)]), [...up, ...down]);
+    const thinned = after(s, thin(part(s), bend, 5));
+    expect(part(thinned).events.map((e) => e.tick)).toEqual([0, 200, 400]);
   });
 });
 

@@ -37,14 +37,18 @@ import { BlindTest } from './listening/blind-test';
 import { SOUND } from './listening/room';
 import { ROOMS } from './rooms';
 import { Transport } from './transport';
+import { LanesMenu } from './picture/lanes-menu';
 import { Overview } from './picture/overview';
 import { Showing } from './picture/showing';
 import { TimingView } from './picture/timing-view';
 import { Recorder } from './recording/recorder';
+import { Clipboard } from './shape/clipboard';
 import { TrackList } from './tracks/track-list';
 import { DRAWER } from './treatment/names';
 import { TreatmentPanel } from './treatment/treatment-panel';
 
+/** A song is shown with so many bars at least. */
+const LEAST_BARS = 4;
 /** So many bars can be scrolled to behind the song's end. */
 const ROOM_BARS = 8;
 
@@ -56,6 +60,7 @@ const ROOM_BARS = 8;
     CommandList,
     DeskHead,
     KeepingBar,
+    LanesMenu,
     Overview,
     Strips,
     TimingView,
@@ -116,11 +121,13 @@ export class DeskPage {
       if (!song) return;
       this.title.setTitle(`${song.name} · Early Sparrow`);
       const end = songEnd(song);
-      this.view.end.set(Math.max(1, end));
-      // Behind its last note there is room to draw.
-      this.view.room.set(ROOM_BARS * meterOf(song).pieceAt(end).barTicks);
+      const bar = meterOf(song).pieceAt(end).barTicks;
+      // An empty song has bars too, and behind the last note there is room to draw.
+      this.view.end.set(Math.max(LEAST_BARS * bar, end));
+      this.view.room.set(ROOM_BARS * bar);
     });
     afterNextRender(() => this.player.prepare());
+    inject(Clipboard).listen(inject(DestroyRef));
     this.recoverRecording();
     const audio = inject(AudioImport);
     const undrop = inject(AudioDrop).take((file) => {

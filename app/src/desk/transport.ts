@@ -89,6 +89,14 @@ import { Recorder } from './recording/recorder';
     >
       Sound
     </button>
+    <button
+      class="word"
+      title="Length, time and pitch of the selected notes, tidying (Shift S)"
+      [attr.aria-expanded]="panels.isOpen('shape')"
+      (click)="panels.toggle('shape')"
+    >
+      Shape
+    </button>
     @if (lettersPlay()) {
       <button
         class="word"

@@ -1,6 +1,7 @@
 export * from './add';
 export * from './choose';
 export * from './clipboard';
+export * from './control';
 export * from './cut';
 export * from './looser';
 export * from './move';

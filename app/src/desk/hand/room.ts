@@ -17,6 +17,12 @@ import { Treating } from './treating';
 /** Offsets beyond this many ms are wild. */
 const WILD_MS = 40;
 const WHOLE_TAKE = { starts: true, lengths: true, velocities: true };
+/** What of notes goes back to the take, each alone. */
+export const TAKE_PARTS = {
+  starts: { starts: true, lengths: false, velocities: false },
+  lengths: { starts: false, lengths: true, velocities: false },
+  velocities: { starts: false, lengths: false, velocities: true },
+} as const;
 
 /** What is at hand: the part, its treatment, the selected notes. */
 export const handRoom: Provider[] = [

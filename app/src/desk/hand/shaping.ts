@@ -9,6 +9,7 @@ import {
   move,
   otherPitch,
   roomFor,
+  spanOf,
   takeUp,
   type Added,
   type Move,
@@ -22,6 +23,7 @@ import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { Changes } from '../../state/changes';
 import { DeskActions, type Goes } from '../../state/desk.feature';
+import { Viewport } from '../kit/viewport';
 import { Selecting } from './selecting';
 import { Treating } from './treating';
 
@@ -41,6 +43,7 @@ export class Shaping {
   private readonly selecting = inject(Selecting);
   private readonly player = inject(Player);
   private readonly said = inject(Said);
+  private readonly view = inject(Viewport);
   /** How loud the note was that was touched last: new ones are as loud. */
   readonly loudness = signal(90);
 
@@ -130,7 +133,13 @@ export class Shaping {
   /** Adds notes as one step; they are selected then, and their part is at hand. */
   add(added: Added | null, how: string): boolean {
     if (!added) return false;
-    return this.make(added.edit, how, { selection: added.ids, part: added.part });
+    if (!this.make(added.edit, how, { selection: added.ids, part: added.part })) return false;
+    // What comes in is seen, wherever the picture was.
+    const span = spanOf(this.hand(added.ids)?.taken ?? []);
+    if (span && (span.from < this.view.left() || span.from > this.view.right())) {
+      this.view.scrollTo(span.from - 12 / this.view.scale());
+    }
+    return true;
   }
 
   /** The MIDI channel that new notes of the track at hand get, 0 to 15. */

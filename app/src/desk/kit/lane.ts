@@ -1,5 +1,5 @@
 import { InjectionToken, type Provider, type Type } from '@angular/core';
-import type { At, Box, Under } from './pointer';
+import type { At, Box, Gesture, Under } from './pointer';
 import type { Scene } from './draw';
 import type { Frame } from './frame';
 
@@ -16,10 +16,14 @@ export interface Lane {
   depends(): void;
   /** What is under a place in it; null where nothing is. */
   under(at: At, frame: Frame): Under | null;
+  /** A sweep that erases what the pointer comes by, where that is no notes. */
+  erasing?(at: At, frame: Frame): Gesture;
   /** Ids of the notes whose marks lie in a rectangle. */
   inside(box: Box, frame: Frame): readonly number[];
   /** What lies over its upper edge. */
   readonly head?: Type<unknown>;
+  /** Inputs of its head. */
+  readonly headInputs?: Record<string, unknown>;
 }
 
 /** The lanes that rooms of the desk contribute. */

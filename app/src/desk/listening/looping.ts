@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { spanOf, takeUp } from '@early-sparrow/core/shape';
 import { meterOf, partsOf, tempoOf, type Song } from '@early-sparrow/core/song';
-import { factsOf } from '@early-sparrow/core/treatment';
 import { Player, type Span } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
 import { Selecting } from '../hand/selecting';
@@ -108,18 +108,8 @@ export class Looping {
   /** Where the selected notes are, in ticks; null for none. */
   selectedSpan(): Span | null {
     const song = this.treating.song();
-    const part = this.treating.part();
-    if (!song || !part) return null;
-    const { now, nowEnd } = factsOf(part, song);
-    const ids = new Set(this.selecting.ids());
-    let from = Infinity;
-    let to = -Infinity;
-    part.notes.forEach((n, i) => {
-      if (!ids.has(n.id)) return;
-      from = Math.min(from, now[i]);
-      to = Math.max(to, nowEnd[i]);
-    });
-    return to > from ? { from, to } : null;
+    const track = this.treating.track();
+    return song && track ? spanOf(takeUp(song, track, this.selecting.ids(), 'corrected')) : null;
   }
 
   /** The bars of which at least half is in view; at least one. */

@@ -1,4 +1,4 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { inject, Injectable } from '@angular/core';
 import { tempoOf } from '@early-sparrow/core/song';
 import type { Picture } from '../hand/picture';
 import { Scenery, type SeenNote } from '../hand/scenery';
@@ -8,6 +8,7 @@ import type { Scene } from '../kit/draw';
 import type { Frame } from '../kit/frame';
 import { Feedback } from '../kit/feedback';
 import type { Lane } from '../kit/lane';
+import { LaneBook } from '../kit/lane-book';
 import type { At, Box, Gesture, Under } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
 import { chordsInView, drawLane, laneBands, laneMs, laneY } from './draw-lane';
@@ -22,16 +23,25 @@ const EDGE_PX = 5;
 @Injectable()
 export class OffsetLane implements Lane {
   readonly id = 'offset';
-  readonly name = 'Offset from the lines, in ms';
+  readonly name = 'Offset from the lines';
   readonly order = 10;
   readonly head = OffsetHead;
-  readonly height = signal(200);
   private readonly view = inject(Viewport);
+  private readonly book = inject(LaneBook);
   private readonly scenery = inject(Scenery);
   private readonly selecting = inject(Selecting);
   private readonly treating = inject(Treating);
   private readonly feedback = inject(Feedback);
   private readonly notes = inject(NoteGesture);
+
+  constructor() {
+    // The roll keeps most of what there is, however little that is.
+    this.book.add({ id: this.id, usual: (picture) => Math.max(64, Math.min(220, picture * 0.36)) });
+  }
+
+  height(): number {
+    return this.book.heightOf(this.id);
+  }
 
   draw(scene: Scene, frame: Frame): void {
     const picture = this.scenery.picture();

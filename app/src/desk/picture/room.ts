@@ -2,6 +2,7 @@ import { inject, type Provider } from '@angular/core';
 import { Feedback } from '../kit/feedback';
 import { command, provideCommands } from '../kit/command';
 import { provideLane } from '../kit/lane';
+import { LaneBook } from '../kit/lane-book';
 import { provideOverlay } from '../kit/overlay';
 import { providePointer } from '../kit/pointer';
 import { BoxGesture } from './box-gesture';
@@ -9,6 +10,7 @@ import { EdgeGesture } from './edge-gesture';
 import { Gestures } from './gestures';
 import { KeyOverlay } from './key-overlay';
 import { KeysGesture } from './keys-gesture';
+import { LaneEdgeGesture } from './lane-edge-gesture';
 import { LanesGesture } from './lanes-gesture';
 import { NoteGesture } from './note-gesture';
 import { OffsetLane } from './offset-lane';
@@ -20,11 +22,13 @@ import { SwingGesture } from './swing-gesture';
 /** The roll with its ruler and lanes, and what the pointer does there. */
 export const pictureRoom: Provider[] = [
   Feedback,
+  LaneBook,
   Gestures,
   Reaching,
   Showing,
   providePointer(PanGesture),
   providePointer(SwingGesture),
+  providePointer(LaneEdgeGesture),
   providePointer(KeysGesture),
   providePointer(LanesGesture),
   providePointer(EdgeGesture),
@@ -37,7 +41,7 @@ export const pictureRoom: Provider[] = [
     return [
       command('Show', 'Show everything', ['v'], () => showing.everything()),
       command('Show', 'Show the selection', ['Shift+v'], () => showing.selection()),
-      command('Show', 'Show the loop', ['Alt+v'], () => showing.loop()),
+      command('Show', 'Show the loop', ['Shift+Alt+v'], () => showing.loop()),
     ];
   }),
 ];

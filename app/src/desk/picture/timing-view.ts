@@ -20,6 +20,7 @@ import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Feedback } from '../kit/feedback';
 import { LANES } from '../kit/lane';
+import { LaneBook } from '../kit/lane-book';
 import { OVERLAYS } from '../kit/overlay';
 import { takingBack } from '../kit/taking-back';
 import type { At, Gesture, Under } from '../kit/pointer';
@@ -28,7 +29,6 @@ import { KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from './draw-lane';
 import { Gestures } from './gestures';
 import { LongPress } from './long-press';
-import { OffsetLane } from './offset-lane';
 import { Reaching } from './reaching';
 import { Showing } from './showing';
 import { TimingPainter } from './timing-painter';
@@ -70,7 +70,15 @@ const AGAIN_MS = 450;
     <div class="playhead" [hidden]="playheadX() < 0" [style.transform]="'translateX(' + playheadX() + 'px)'"></div>
     @for (head of heads(); track head.id) {
       <div class="lane-head" [style.top.px]="head.top" [style.height.px]="laneHead">
-        <ng-container *ngComponentOutlet="head.component" />
+        <ng-container *ngComponentOutlet="head.component; inputs: head.inputs" />
+        <button
+          class="fold"
+          [title]="'Fold this lane'"
+          [attr.aria-label]="'Fold the lane ' + head.name"
+          (click)="book.toggle(head.id)"
+        >
+          ×
+        </button>
       </div>
     }
     <es-verb-strip #verbs />
@@ -98,7 +106,7 @@ export class TimingView {
   private readonly pointing = inject(Pointing);
   protected readonly reaching = inject(Reaching);
   private readonly showing = inject(Showing);
-  private readonly offsets = inject(OffsetLane);
+  protected readonly book = inject(LaneBook);
   private readonly lanes = [...inject(LANES)].sort((a, b) => a.order - b.order);
   private readonly overlays = inject(OVERLAYS, { optional: true }) ?? [];
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
@@ -107,9 +115,9 @@ export class TimingView {
   protected readonly hover = signal<{ x: number; y: number; under: Under | null } | null>(null);
 
   protected readonly heads = computed(() =>
-    this.lanes.flatMap(({ id, head }) => {
+    this.lanes.flatMap(({ id, name, head, headInputs }) => {
       const { top, height } = this.view.frameOf(id);
-      return head && height > 0 ? [{ id, top, component: head }] : [];
+      return head && height > 0 ? [{ id, name, top, component: head, inputs: headInputs }] : [];
     }),
   );
   protected readonly label = computed(
@@ -209,8 +217,6 @@ export class TimingView {
     this.painter?.resize(clientWidth, clientHeight);
     this.view.width.set(clientWidth);
     this.view.height.set(clientHeight);
-    // The roll keeps most of what there is, however little that is.
-    this.offsets.height.set(Math.round(Math.max(64, Math.min(220, clientHeight * 0.36))));
   }
 
   /** A track that is chosen for the first time is shown from its first notes on, a few bars wide. */

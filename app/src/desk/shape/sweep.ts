@@ -30,9 +30,13 @@ export class Sweeps {
   private readonly treating = inject(Treating);
   private readonly feedback = inject(Feedback);
 
-  /** A verb made of what it does. */
-  verb(words: Omit<Verb, 'begin' | 'group'>, sweeping: Sweeping): Verb {
-    return { group: 'Point and key', ...words, begin: (at) => this.begin(sweeping, at) };
+  /** A verb made of what it does. @param beside what it does beside the notes, where it does anything there */
+  verb(
+    words: Omit<Verb, 'begin' | 'group'>,
+    sweeping: Sweeping,
+    beside: (at: At) => Gesture | null = () => null,
+  ): Verb {
+    return { group: 'Point and key', ...words, begin: (at) => beside(at) ?? this.begin(sweeping, at) };
   }
 
   private begin(sweeping: Sweeping, from: At): Gesture | null {

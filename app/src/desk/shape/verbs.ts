@@ -1,7 +1,9 @@
 import { inject } from '@angular/core';
 import { byStep, cutNotes, erase, louder, mute, takeUp, type Taken } from '@early-sparrow/core/shape';
 import { Scenery } from '../hand/scenery';
+import { LANES } from '../kit/lane';
 import type { Verb } from '../kit/verb';
+import { Viewport } from '../kit/viewport';
 import { Sweeps, type Sweeping } from './sweep';
 
 /** A velocity goes up or down by this much. */
@@ -10,6 +12,8 @@ const VELOCITY_STEP = 8;
 /** What keys do to the notes at the pointer: tapped for one, held and moved for all that are swept. */
 export function shapeVerbs(): readonly Verb[] {
   const sweeps = inject(Sweeps);
+  const view = inject(Viewport);
+  const lanes = inject(LANES);
   const scenery = inject(Scenery);
   const linesOf = ({ part }: Taken) =>
     [scenery.picture(), ...scenery.others()].find((p) => p.part.id === part.id)?.lines;
@@ -34,6 +38,12 @@ export function shapeVerbs(): readonly Verb[] {
           () =>
           ({ track, taken }) =>
             erase(track, taken),
+      },
+      // Over a lane of events its points go.
+      (at) => {
+        const id = view.laneAt(at.offsetY);
+        const lane = lanes.find((l) => l.id === id);
+        return lane?.erasing?.(at, view.frameOf(lane.id)) ?? null;
       },
     ),
     sweeps.verb(

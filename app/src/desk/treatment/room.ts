@@ -14,7 +14,7 @@ export const treatmentRoom: Provider[] = [
     const panels = inject(Panels);
     return [
       command('Recipes', 'Open the recipes: use, save, rename', ['y'], () => panels.open(RECIPES)),
-      command('Show', 'Treatment, where the window is narrow', ['Shift+s'], () => panels.toggle(DRAWER)),
+      command('Show', 'Treatment, where the window is narrow', [], () => panels.toggle(DRAWER)),
     ];
   }),
 ];

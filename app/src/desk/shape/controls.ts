@@ -1,0 +1,79 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { Control } from '@early-sparrow/core/shape';
+import type { EventMode, Quantize } from '@early-sparrow/core/song';
+import { Scenery } from '../hand/scenery';
+import { Shaping } from '../hand/shaping';
+
+/** Lanes of events beside the notes. */
+export const CONTROL_KINDS = ['pedal', 'bend', 'pressure', 'controller'] as const;
+export type ControlKind = (typeof CONTROL_KINDS)[number];
+
+/** Damper pedal (MIDI 1.0, controller 64). */
+const DAMPER = 64;
+/** Names of controllers that are drawn most (MIDI 1.0, table of controller numbers). */
+const NAMES: Readonly<Record<number, string>> = {
+  1: 'modulation',
+  2: 'breath',
+  4: 'foot',
+  7: 'volume',
+  10: 'pan',
+  11: 'expression',
+  66: 'sostenuto',
+  67: 'soft pedal',
+  71: 'resonance',
+  74: 'brightness',
+};
+
+/** Which controller and channel each lane is about. */
+@Injectable()
+export class Controls {
+  private readonly scenery = inject(Scenery);
+  private readonly shaping = inject(Shaping);
+  /** The controller of the lane for any; null for the first that the part has. */
+  readonly wanted = signal<number | null>(null);
+  readonly channelWanted = signal<number | null>(null);
+
+  /** Controllers that can be chosen: those of the part first. */
+  readonly numbers = computed((): readonly number[] => {
+    const used = new Set<number>();
+    for (const e of this.scenery.part().events) {
+      if (e.type === 'controller' && e.controller !== DAMPER) used.add(e.controller);
+    }
+    const rest = Object.keys(NAMES).map(Number);
+    return [...[...used].sort((a, b) => a - b), ...rest.filter((n) => !used.has(n))];
+  });
+
+  /** Channels that the part's events are on. */
+  readonly channels = computed((): readonly number[] => {
+    const used = new Set(this.scenery.part().events.map((e) => e.channel));
+    return [...used].sort((a, b) => a - b);
+  });
+
+  control(kind: ControlKind): Control {
+    const channel = this.channel();
+    if (kind === 'pedal') return { type: 'controller', controller: DAMPER, channel };
+    if (kind === 'controller') return { type: 'controller', controller: this.number(), channel };
+    return { type: kind, channel };
+  }
+
+  number(): number {
+    return this.wanted() ?? this.numbers()[0];
+  }
+
+  channel(): number {
+    const wanted = this.channelWanted();
+    const channels = this.channels();
+    if (wanted !== null && channels.includes(wanted)) return wanted;
+    return channels.at(0) ?? this.shaping.channel();
+  }
+
+  nameOf(controller: number): string {
+    const name = NAMES[controller] as string | undefined;
+    return name ? `${controller} ${name}` : String(controller);
+  }
+
+  /** What the treatment does with a lane's events. */
+  mode(kind: ControlKind, quantize: Quantize): EventMode {
+    return quantize[kind];
+  }
+}
