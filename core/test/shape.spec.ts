@@ -2,15 +2,13 @@ import fc from 'fast-check';
 import { applyEdit, isProblem, readEdit, type Edit } from '@early-sparrow/core/edit';
 import { grid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { heldAt, newSong, newTrack, songFault, takeOf, timeOf, type Note, type Song } from '@early-sparrow/core/song';
+import { songFault, takeOf, timeOf, type Note, type Song } from '@early-sparrow/core/song';
 import {
   addNotes,
   byStep,
   copiesOf,
   cutAtLines,
   cutNotes,
-  drawControl,
-  eraseEvents,
   erase,
   fixedLength,
   intoScale,
@@ -20,19 +18,10 @@ import {
   looser,
   louder,
   move,
-  moveEvent,
   mute,
-  notesByBeat,
-  notesLike,
-  notesOfClip,
-  notesOnLine,
-  notesWith,
-  notesWithin,
   onePitch,
-  readClip,
   resize,
   reverse,
-  samePlaceInBar,
   SCALES,
   setLengths,
   setVelocities,
@@ -40,21 +29,18 @@ import {
   takeUp,
   tidy,
   findUntidy,
-  thin,
   tighter,
-  toClip,
   toNextLine,
   toPartEnd,
   transpose,
-  valueAt,
-  type Control,
   type Shaped,
   type Side,
   type Taken,
 } from '@early-sparrow/core/shape';
 import { factsOf, partLines, perform, treatPart } from '@early-sparrow/core/treatment';
 import { anySongAtAll } from './any';
-import { applied, note, part, song, treated, withEvents } from './build';
+import { after } from './shaped';
+import { applied, note, part, song, treated } from './build';
 
 const ALL = Array.from({ length: 128 }, (_, pitch) => pitch);
 
@@ -106,13 +92,6 @@ const anyCase = fc.record({
 
 function notesOf(s: Song): Note[] {
   return s.tracks.flatMap((t) => t.parts.flatMap((p) => p.notes));
-}
-
-/** The song after a shaping that must fit; itself where there is nothing to do. */
-function after(s: Song, shaped: Shaped): Song {
-  if (shaped === null) return s;
-  if (isProblem(shaped)) throw new Error(shaped.problem);
-  return applied(s, shaped).song;
 }
 
 const places = (s: Song) => {
@@ -326,170 +305,5 @@ describe('looser and tighter', () => {
     expect(part(now).notes.every((n) => n.start % 240 === 0)).toBe(true);
     // Nothing is left to tighten: no step is made of it.
     expect(tighter(now.tracks[0], all(now), lines())).toBeNull();
-  });
-});
-
-describe('controllers', () => {
-  const anyControl = fc.constantFrom<Control>(
-    { type: 'controller', controller: 64, channel: 0 },
-    { type: 'controller', controller: 11, channel: 0 },
-    { type: 'bend', channel: 0 },
-    { type: 'pressure', channel: 9 },
-  );
-  const points = fc.array(fc.record({ tick: fc.nat(12_000), value: fc.integer({ min: -9000, max: 9000 }) }), {
-    maxLength: 6,
-  });
-  const held = (s: Song) =>
-    heldAt(part(s).events).map((e) => `${e.type} ${e.channel} ${e.type === 'controller' ? e.controller : ''}`);
-
-  it('whatever is drawn, moved, erased or thinned: undone to the byte, nothing hangs, in order of time', () => {
-    fc.assert(
-      fc.property(
-        anySongAtAll,
-        anyControl,
-        points,
-        fc.nat(12_000),
-        fc.nat(4000),
-        fc.nat(7),
-        (s, c, put, from, n, i) => {
-          const p = part(s);
-          const sorted = [...put].sort((a, b) => a.tick - b.tick);
-          for (const shaped of [
-            drawControl(p, c, { from, to: from + n }, sorted),
-            moveEvent(p, i, { tick: from, value: n - 2000 }),
-            eraseEvents(p, [i, i + 2]),
-            thin(p, c, n / 100),
-          ]) {
-            if (shaped === null || isProblem(shaped)) continue;
-            const { song: done, inverse } = applied(s, shaped);
-            expect(JSON.stringify(applied(done, inverse).song)).toBe(JSON.stringify(s));
-            for (const h of held(done)) expect(held(s)).toContain(h);
-          }
-        },
-      ),
-      { numRuns: 200 },
-    );
-  });
-
-  it('behind a stretch that was drawn the control is as it was', () => {
-    const cc = { type: 'controller', controller: 11, channel: 0 } as const;
-    const s = withEvents(song([note(0, 0)]), [
-      { ...cc, tick: 0, value: 90 },
-      { ...cc, tick: 1000, value: 50 },
-    ]);
-    const drawn = after(s, drawControl(part(s), cc, { from: 400, to: 1200 }, [{ tick: 500, value: 10 }]));
-    expect(part(drawn).events.map((e) => [e.tick, 'value' in e && e.value])).toEqual([
-      [0, 90],
-      [500, 10],
-      [1200, 50],
-    ]);
-    expect(valueAt(part(drawn), cc, 5000)).toBe(50);
-  });
-
-  it('a thinned ramp keeps its ends and its corner', () => {
-    const bend = { type: 'bend', channel: 0 } as const;
-    const up = Array.from({ length: 21 }, (_, i) => ({ ...bend, tick: i * 10, value: i * 100 }));
-    const down = Array.from({ length: 20 }, (_, i) => ({ ...bend, tick: 210 + i * 10, value: 1900 - i * 100 }));
-    const s = withEvents(song([note(0, 0)]), [...up, ...down]);
-    const thinned = after(s, thin(part(s), bend, 5));
-    expect(part(thinned).events.map((e) => e.tick)).toEqual([0, 200, 400]);
-  });
-});
-
-describe('adding and carrying notes', () => {
-  const one = { start: 2000, length: 240, pitch: 40, velocity: 90, channel: 0 };
-
-  it('an empty track gets its first part, from bar to bar; the next notes let it grow', () => {
-    const empty: Song = { ...newSong('Empty'), tracks: [newTrack('t0', 'Bass')], nextId: 1 };
-    const first = addNotes(empty, 't0', [{ ...one, start: 5000 }]);
-    if (!first || isProblem(first)) throw new Error('no note');
-    const s1 = applied(empty, first.edit).song;
-    expect(s1.tracks[0].parts[0]).toMatchObject({ id: first.part, start: 3840, end: 7680, name: 'Bass' });
-    const more = addNotes(s1, 't0', [one, { ...one, start: 20_000 }]);
-    if (!more || isProblem(more)) throw new Error('no note');
-    const { song: s2, inverse } = applied(s1, more.edit);
-    expect(s2.tracks[0].parts).toHaveLength(1);
-    expect(s2.tracks[0].parts[0]).toMatchObject({ start: 0, end: 23_040 });
-    expect(s2.tracks[0].parts[0].notes.map((n) => n.start)).toEqual([2000, 5000, 20_000]);
-    expect(JSON.stringify(applied(s2, inverse).song)).toBe(JSON.stringify(s1));
-  });
-
-  it('a copy through the clipboard is the same notes, in a song of another resolution too', () => {
-    const s = song([note(0, 960, { pitch: 50, velocity: 33, channel: 2 }), note(1, 1500, { length: 120 })]);
-    const text = toClip(s, takeUp(s, s.tracks[0], [0, 1], 'corrected'));
-    const clip = readClip(text ?? '');
-    if (isProblem(clip)) throw new Error(clip.problem);
-    const half = { ...newSong('Half', 480), tracks: [newTrack('t0', 'Bass')], nextId: 1 };
-    expect(notesOfClip(clip, half, 100)).toMatchObject([
-      { start: 100, length: 100, pitch: 50, velocity: 33, channel: 2 },
-      { start: 370, length: 60 },
-    ]);
-    expect(samePlaceInBar(clip, s, 9000)).toBe(7680 + 960);
-  });
-
-  it('a clipboard of anything else is refused', () => {
-    const texts = ['', 'early-sparrow-notes', '{"kind":"early-sparrow-notes"}', '<html>', 'null'];
-    for (const text of texts) expect(readClip(text)).toEqual({ problem: expect.stringContaining('holds no notes') });
-    const many = JSON.stringify({ kind: 'early-sparrow-notes', notes: new Array(100_001).fill(0) });
-    expect(readClip(many)).toEqual({ problem: expect.stringContaining('too many notes') });
-  });
-});
-
-describe('choosing notes', () => {
-  const s = song([
-    note(0, 0, { pitch: 36 }),
-    note(1, 490, { pitch: 42, velocity: 40 }),
-    note(2, 990, { pitch: 38, length: 100 }),
-    note(3, 1440, { pitch: 42 }),
-    note(4, 3840, { pitch: 36 }),
-  ]);
-  const p = part(s);
-
-  it('by pitch, velocity, length, beat and offset', () => {
-    expect(notesWith(s, p, 'corrected', 'pitch', 42, 42)).toEqual([1, 3]);
-    expect(notesWith(s, p, 'corrected', 'velocity', 1, 79)).toEqual([1]);
-    expect(notesWith(s, p, 'corrected', 'length', 0, 0.15)).toEqual([2]);
-    expect(notesWith(s, p, 'corrected', 'beat', 1, 1)).toEqual([0, 4]);
-    // 30 ticks are 15.6 ms at 120 BPM.
-    expect(notesWith(s, p, 'corrected', 'late', 15, 1000)).toEqual([2]);
-    expect(notesByBeat(s, p, true)).toEqual([0, 2, 4]);
-    expect(notesByBeat(s, p, false)).toEqual([1, 3]);
-    expect(notesOnLine(s, p, 'corrected')).toEqual([0, 1, 3, 4]);
-    expect(notesWithin(s, p, 'corrected', 490, 1440)).toEqual([1, 2]);
-    expect(notesLike(s, p, [0], 'pitch')).toEqual([0, 4]);
-    expect(notesLike(s, p, [1], 'beat')).toEqual([1]);
-  });
-});
-
-describe('tidying', () => {
-  it('counts each note once, keeps the louder double, and finds strays by their neighbours', () => {
-    const s = song([
-      note(0, 0, { velocity: 60 }),
-      note(1, 6, { velocity: 90 }),
-      note(2, 480, { length: 4 }),
-      note(3, 960, { velocity: 3 }),
-      note(4, 1440, { pitch: 100 }),
-      note(5, 1440, { length: 900 }),
-      note(6, 1920),
-    ]);
-    const taken = takeUp(
-      s,
-      s.tracks[0],
-      part(s).notes.map((n) => n.id),
-      'corrected',
-    );
-    const wish = { doubles: 10, short: 10, soft: 5, strays: 24, overlaps: true };
-    const found = findUntidy(taken, wish, timeOf(s).tempo);
-    const ids = (list: readonly Taken[]) => list.map((t) => t.note.id);
-    expect([ids(found.doubles), ids(found.short), ids(found.soft), ids(found.strays)]).toEqual([[0], [2], [3], [4]]);
-    expect(found.overlaps.map((o) => [o.taken.note.id, o.length])).toEqual([[5, 480]]);
-    const done = after(s, tidy(s.tracks[0], found));
-    expect(part(done).notes.map((n) => [n.id, n.length])).toEqual([
-      [1, 200],
-      [5, 480],
-      [6, 200],
-    ]);
-    const none = { doubles: null, short: null, soft: null, strays: null, overlaps: false };
-    expect(tidy(s.tracks[0], findUntidy(taken, none, timeOf(s).tempo))).toBeNull();
   });
 });

@@ -35,6 +35,7 @@ const WIDTH = 530;
         #strip
         class="strip"
         role="toolbar"
+        tabindex="-1"
         aria-label="At this place"
         [style.left.px]="left()"
         [style.top.px]="top()"

@@ -1,4 +1,4 @@
-import { DestroyRef, inject, Injectable } from '@angular/core';
+import { inject, Injectable, type DestroyRef } from '@angular/core';
 import { isProblem } from '@early-sparrow/core/edit';
 import { notesOfClip, readClip, samePlaceInBar, toClip } from '@early-sparrow/core/shape';
 import { counted } from '../../common/format';

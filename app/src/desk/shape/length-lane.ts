@@ -7,7 +7,7 @@ import type { SeenNote } from '../hand/scenery';
 import type { Hand } from '../hand/shaping';
 import type { At } from '../kit/pointer';
 import { LengthHead } from './lane-heads';
-import { StemLane } from './stem-lane';
+import { StemLane, type ScaleLine } from './stem-lane';
 
 /** The scale goes by doublings from an eighth of a step to sixteen steps. */
 const LEAST = -3;
@@ -26,7 +26,7 @@ export class LengthLane extends StemLane {
     this.book.add({ id: this.id, usual: (picture) => Math.min(110, picture * 0.18) });
   }
 
-  protected scale() {
+  protected scale(): readonly ScaleLine[] {
     const all = [-2, -1, 0, 1, 2, 3].map((power) => ({
       at: (power - LEAST) / (MOST - LEAST),
       text: power < 0 ? `1/${2 ** -power}` : String(2 ** power),

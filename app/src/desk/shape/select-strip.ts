@@ -78,7 +78,7 @@ export class SelectStrip {
   private readonly player = inject(Player);
   private readonly said = inject(Said);
   protected readonly name = SELECT;
-  protected readonly notes = (n: number) => counted(n, 'note');
+  protected readonly notes = (n: number): string => counted(n, 'note');
   protected readonly by = signal<ConditionName>('velocity');
   protected readonly from = signal(1);
   protected readonly to = signal(127);

@@ -17,6 +17,12 @@ import { LANE_HEAD } from '../picture/draw-lane';
 import { NoteGesture } from '../picture/note-gesture';
 import { notesInView } from '../picture/draw-notes';
 
+/** A line of a lane's scale, as a share of its height. */
+export interface ScaleLine {
+  readonly at: number;
+  readonly text: string;
+}
+
 /** A stem is under the pointer if its head is this close, in px. */
 const HEAD_PX = 8;
 /** Between the lane's edges and its scale, in px. */
@@ -40,7 +46,7 @@ export abstract class StemLane implements Lane {
   private readonly notes = inject(NoteGesture);
 
   /** Values at which the scale has a line, with what is written there. */
-  protected abstract scale(): readonly { readonly at: number; readonly text: string }[];
+  protected abstract scale(): readonly ScaleLine[];
   /** A note's value as played and as it is now, as a share of the lane's height. */
   protected abstract played(picture: Picture, index: number): number;
   protected abstract now(picture: Picture, index: number): number;

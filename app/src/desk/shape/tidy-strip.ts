@@ -82,7 +82,7 @@ export class TidyStrip {
   private readonly said = inject(Said);
   protected readonly name = TIDY;
   protected readonly rows = ROWS;
-  protected readonly notes = (n: number) => counted(n, 'note');
+  protected readonly notes = (n: number): string => counted(n, 'note');
   protected readonly on = signal<Readonly<Record<Reason, boolean>>>({
     doubles: true,
     short: true,

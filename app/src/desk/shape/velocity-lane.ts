@@ -4,7 +4,7 @@ import { takeOf } from '@early-sparrow/core/song';
 import type { Picture } from '../hand/picture';
 import type { SeenNote } from '../hand/scenery';
 import type { Hand } from '../hand/shaping';
-import { StemLane } from './stem-lane';
+import { StemLane, type ScaleLine } from './stem-lane';
 import { VelocityHead } from './velocity-head';
 
 const velocityOf = (share: number) => Math.max(1, Math.min(127, Math.round(share * 127)));
@@ -22,7 +22,7 @@ export class VelocityLane extends StemLane {
     this.book.add({ id: this.id, usual: (picture) => Math.min(120, picture * 0.2) });
   }
 
-  protected scale() {
+  protected scale(): readonly ScaleLine[] {
     return [1, 32, 64, 96, 127].map((v) => ({ at: v / 127, text: String(v) })).filter((_, i) => this.shows(i));
   }
 
