@@ -31,7 +31,7 @@ test('selected notes can be quantized alone, pinned, left as played and given ba
   expect(moved.every((n) => n.start % 240 === 0)).toBe(true);
   await page.keyboard.press('p');
   await expect(page.getByRole('button', { name: `Select ${count} pinned` })).toBeVisible();
-  await page.keyboard.press('a');
+  await page.keyboard.press('Shift+A');
   await expect(page.getByRole('button', { name: `Select ${count} as played` })).toBeVisible();
   expect(byStart(await exported(page, 1))).toEqual(byStart(played(1)));
   await page.keyboard.press('u');

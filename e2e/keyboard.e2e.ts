@@ -111,7 +111,7 @@ test('keys belong to the field or slider that has the focus', async ({ page }) =
 
 test('Tab does not break Escape, which closes what was opened last', async ({ page }) => {
   await openDemo(page);
-  await page.keyboard.press('r');
+  await page.keyboard.press('Shift+M');
   await expect(page.getByRole('heading', { name: /Timing report/ })).toBeVisible();
   await page.getByRole('button', { name: 'Recipes' }).click();
   const recipes = page.getByRole('dialog', { name: 'Recipes' });
@@ -156,14 +156,14 @@ test('everything, the selection and the loop come into view by key and by button
   };
   await page.keyboard.press('v');
   expect(await inView()).toMatch(/bars 1–3\d/);
-  await page.keyboard.press('Alt+v');
+  await page.keyboard.press('Alt+Shift+V');
   await page.keyboard.press('Escape');
-  await page.keyboard.press('w');
+  await page.keyboard.press('Shift+W');
   await page.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'all' }).click();
   await page.keyboard.press('Shift+v');
   await expect(page.getByText('No notes are selected')).toBeVisible();
   await selectTrack(page, /Clarinet/);
-  await page.keyboard.press('w');
+  await page.keyboard.press('Shift+W');
   await page.getByRole('group', { name: 'Show' }).getByRole('button', { name: 'selection' }).click();
   await expect(page.getByText('No notes are selected')).toHaveCount(0, { timeout: 15_000 });
 });

@@ -54,8 +54,8 @@ await scene('exceptions', async (page) => {
   await selectTrack(page, /Clarinet/);
   await listened(page);
   await takeBest(page);
-  await page.keyboard.press('w');
-  await page.keyboard.press('a');
+  await page.keyboard.press('Shift+W');
+  await page.keyboard.press('Shift+A');
   await page.keyboard.press('e');
   await page.keyboard.press('o');
 });
@@ -70,7 +70,7 @@ await scene('line-up', async (page) => {
 });
 await scene('tempo', async (page) => {
   await listened(page);
-  await page.keyboard.press('f');
+  await page.keyboard.press('Shift+F');
   await page.getByText(/beats at about/).waitFor();
 });
 await scene('sound', async (page) => {
@@ -132,7 +132,7 @@ await scene('report', async (page) => {
   await selectTrack(page, /Brush kit/);
   await listened(page);
   await takeBest(page);
-  await page.keyboard.press('r');
+  await page.keyboard.press('Shift+M');
   await page.locator('es-timing-report canvas').nth(3).waitFor();
 });
 await scene('commands', (page) => page.keyboard.press('Control+k'));

@@ -66,7 +66,7 @@ test('a file that is dropped on an open desk takes its place whole', async ({ pa
   await openDemo(page);
   await selectTrack(page, /Clarinet/);
   await page.keyboard.press('v');
-  await page.keyboard.press('r');
+  await page.keyboard.press('Shift+M');
   await page.keyboard.press('b');
   await page.keyboard.press('l');
   await page.keyboard.press('Space');

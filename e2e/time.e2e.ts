@@ -33,7 +33,7 @@ test('bars are fitted to a take without a click, every note stays where it sound
   await importFile(page, file);
   await listened(page);
   const before = readWithMido(await exportMidi(page, 'corrected'));
-  await page.keyboard.press('f');
+  await page.keyboard.press('Shift+F');
   const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
   await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible({ timeout: 30_000 });
   // The octave is a choice, there and back.
@@ -75,7 +75,7 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await strip.getByRole('button', { name: 'Steady the tempo' }).click();
   await expect(strip).toHaveCount(0);
   expect(readWithMido(await exportMidi(page, 'corrected')).tempi).toHaveLength(1);
-  await page.keyboard.press('f');
+  await page.keyboard.press('Shift+F');
   await expect(strip).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(strip).toHaveCount(0);
@@ -86,17 +86,17 @@ test('tapped along, the beats are found at the tempo that was tapped', async ({ 
   await openSongs(page);
   await importFile(page, file);
   await listened(page);
-  await page.keyboard.press('f');
+  await page.keyboard.press('Shift+F');
   const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
   await strip.getByRole('button', { name: 'half as fast' }).click();
   await expect(strip.getByText(/beats at about (39|4\d) BPM/)).toBeVisible({ timeout: 30_000 });
-  await page.keyboard.press('n');
+  await page.keyboard.press('Shift+N');
   await expect(strip.getByText('Press Play first, then tap along with the beat.')).toBeVisible();
   await page.keyboard.press('Space');
   const began = Date.now();
   for (const beat of take.beats.slice(1, 9)) {
     await page.waitForFunction((at) => Date.now() >= at, began + beat, { polling: 10 });
-    await page.keyboard.press('n');
+    await page.keyboard.press('Shift+N');
   }
   await page.keyboard.press('Space');
   await expect(strip.getByText(/beats at about [78]\d BPM/)).toBeVisible({ timeout: 30_000 });

@@ -88,9 +88,9 @@ test('Clarinet: sixteenths and triplets, a few wild notes', async ({ page }) => 
     .getByRole('button', { name: /^Apply 1\/16\+1\/8T:/ })
     .click();
   expect(onTruth(await exported(page, 5), 5)).toBeGreaterThanOrEqual(0.97);
-  await page.keyboard.press('w');
+  await page.keyboard.press('Shift+W');
   const chosen = Number(/(\d+|One) notes? selected/.exec(await page.locator('.selection').innerText())?.[1] ?? 0);
-  await page.keyboard.press('a');
+  await page.keyboard.press('Shift+A');
   const chip = page.getByRole('button', { name: /^Select \d+ as played/ });
   if (chosen > 0) await expect(chip).toBeVisible();
   // A mark in the lane is dragged onto its line and is pinned there.

@@ -107,7 +107,7 @@ test('playing sounds, loops, switches sides at once and stops without a hanging 
   await loop.click();
   await expect(loop).toHaveText(/bars 1–2/);
   await expect(loop).toHaveAttribute('aria-pressed', 'true');
-  await page.keyboard.press('c');
+  await page.keyboard.press('n');
   await page.keyboard.press('Space');
   await expect.poll(loudness, { timeout: 30_000 }).toBeGreaterThan(-50);
   await page.getByRole('radio', { name: 'As played' }).click();

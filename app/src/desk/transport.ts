@@ -44,7 +44,7 @@ import { Recorder } from './recording/recorder';
     <span class="place number" aria-label="Bar, beat, sixteenth">{{ place().text }}</span>
     <span class="number soft">{{ place().clock }}</span>
     <span class="rule"></span>
-    <button class="word wide" title="Fit the tempo to the playing (F)" (click)="fitting.start()">
+    <button class="word wide" title="Fit the tempo to the playing (Shift F)" (click)="fitting.start()">
       <span class="number">{{ place().tempo }}</span>
     </button>
     <span class="number wide">{{ place().meter }}</span>
@@ -59,7 +59,7 @@ import { Recorder } from './recording/recorder';
     </button>
     <button
       class="word"
-      title="On or off (C)"
+      title="On or off (N)"
       [attr.aria-pressed]="listening.values().click"
       (click)="listening.set({ click: !listening.values().click })"
     >

@@ -6,6 +6,7 @@ import { DeskActions } from '../../state/desk.feature';
 import { command, provideCommands, repeating } from '../kit/command';
 import { Panels } from '../kit/panels';
 import { Viewport } from '../kit/viewport';
+import { Behind } from './behind';
 import { Following } from './following';
 import { Parts } from './parts';
 import { Scenery } from './scenery';
@@ -33,6 +34,7 @@ export const handRoom: Provider[] = [
   Shaping,
   Sounding,
   Scenery,
+  Behind,
   Parts,
   provideCommands(() => {
     const store = inject(Store);

@@ -30,6 +30,20 @@ export function drawParts(scene: Scene, all: readonly Picture[], current: Pictur
   });
 }
 
+/** The notes of another track, faint and without their offsets. */
+export function drawBehind(scene: Scene, picture: Picture, corrected: boolean): void {
+  const { ctx, view, colors } = scene;
+  clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {
+    ctx.fillStyle = faint(colors.soft, 0.28);
+    ctx.beginPath();
+    const height = Math.max(2, view.rowHeight() - 3);
+    eachInView(view, picture, corrected, EVERY, (x, y, w) => ctx.rect(x, y + 1.5, Math.max(2, w - 1), height));
+    ctx.fill();
+  });
+}
+
+const EVERY = () => true;
+
 type Wanted = (id: number) => boolean;
 
 /** Adds a frame around each note that is wanted and in view. */

@@ -2,6 +2,7 @@ import { isDrums } from '@early-sparrow/core/sound';
 import { meterOf } from '@early-sparrow/core/song';
 import { readPalette } from '../../common/theme';
 import type { Span } from '../../sound/player';
+import type { Picture } from '../hand/picture';
 import type { Scenery } from '../hand/scenery';
 import { Canvas, type DrawnLayer } from '../kit/canvas';
 import { clipped, faint, type Scene } from '../kit/draw';
@@ -11,13 +12,15 @@ import type { Box } from '../kit/pointer';
 import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { drawGrid } from './draw-grid';
 import { drawNotes } from './draw-notes';
-import { drawParts, frameNotes, OTHER_PARTS, strikeNotes } from './draw-parts';
+import { drawBehind, drawParts, frameNotes, OTHER_PARTS, strikeNotes } from './draw-parts';
 import { swingHandles } from './swing-handles';
 
 /** What is painted: asked for at each painting. */
 export interface Painted {
   readonly scenery: Scenery;
   readonly lanes: readonly Lane[];
+  /** What stands behind, of other tracks. */
+  behind(): readonly Picture[];
   readonly overlays: readonly Overlay[];
   loop(): Span;
   loopOn(): boolean;
@@ -83,6 +86,7 @@ export class TimingPainter {
     ctx.clearRect(0, 0, this.view.width(), this.view.height());
     const { song, picture, others, corrected } = this.painted.scenery;
     if (others().length > 0) drawParts(scene, [picture(), ...others()], picture());
+    for (const other of this.painted.behind()) drawBehind(scene, other, corrected());
     ctx.globalAlpha = OTHER_PARTS;
     for (const other of others()) drawNotes(scene, other, corrected(), song().ppq);
     ctx.globalAlpha = 1;

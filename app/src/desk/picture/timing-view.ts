@@ -15,6 +15,7 @@ import {
 import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
+import { Behind } from '../hand/behind';
 import { noteWords, type NoteWords } from '../hand/note-words';
 import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
@@ -97,6 +98,7 @@ const AGAIN_MS = 450;
 export class TimingView {
   protected readonly view = inject(Viewport);
   private readonly scenery = inject(Scenery);
+  private readonly behind = inject(Behind);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
   private readonly listening = inject(ListeningSettings);
@@ -164,6 +166,7 @@ export class TimingView {
       this.painter = new TimingPainter(element, this.view, {
         scenery: this.scenery,
         lanes: this.lanes,
+        behind: this.behind.pictures,
         overlays: this.overlays,
         loop: this.player.loop,
         loopOn: this.player.loopOn,
@@ -189,7 +192,7 @@ export class TimingView {
     });
     effect(() => {
       void [this.scenery.picture(), this.scenery.others(), this.scenery.corrected(), this.scenery.treatment()];
-      this.theme.name();
+      void [this.behind.pictures(), this.theme.name()];
       for (const lane of this.lanes) lane.depends();
       this.readView();
       this.painter?.redraw();

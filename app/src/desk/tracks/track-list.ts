@@ -4,6 +4,7 @@ import { addTrack } from '@early-sparrow/core/edit';
 import type { Part, Song, Track } from '@early-sparrow/core/song';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { Behind } from '../hand/behind';
 import { TimingChip } from './timing-chip';
 
 /** The tracks with their tendency and their place in the mix. */
@@ -49,6 +50,15 @@ import { TimingChip } from './timing-chip';
               (click)="mix(track, { solo: !track.solo })"
             >
               S
+            </button>
+            <button
+              class="word"
+              title="Show its notes behind those of the current track"
+              [attr.aria-pressed]="behind.has(track.id)"
+              [attr.aria-label]="'Show ' + track.name + ' behind'"
+              (click)="behind.toggle(track.id)"
+            >
+              B
             </button>
             <input
               #level
@@ -177,6 +187,7 @@ export class TrackList {
   readonly tracks = input.required<readonly Track[]>();
   readonly current = input.required<string | null>();
   private readonly store = inject(Store);
+  protected readonly behind = inject(Behind);
   private readonly changes = inject(Changes);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
   protected readonly also = this.store.selectSignal(deskFeature.selectAlso);
