@@ -121,6 +121,49 @@ await measure('drag a note', () => times(60, (i) => page.mouse.move(note[0] + 10
 const told = await page.locator('.tip').innerText();
 await page.mouse.up();
 if (!/ms (later|earlier)/.test(told)) throw new Error('The note did not follow the pointer.');
+await page.keyboard.press('Control+z');
+// The end of a note, where the pointer says that it resizes.
+const canvas = page.locator('es-timing-view .canvas');
+const isEnd = async () => (await canvas.evaluate((e) => (e as HTMLElement).style.cursor)) === 'ew-resize';
+let end = note[0];
+while (end < note[0] + 200 && !(await isEnd())) await page.mouse.move(++end, note[1]);
+await page.mouse.down();
+await measure('resize a note', () => times(60, (i) => page.mouse.move(end + 6 + (i % 30) * 2, note[1])));
+if (!/long$/.test(await page.locator('.tip').innerText())) throw new Error('The end did not follow the pointer.');
+await page.mouse.up();
+await page.keyboard.press('Control+z');
+// A sweep over many: all is shown, and the pointer goes to and fro over it while a key makes louder.
+await page.keyboard.press('v');
+await page.waitForTimeout(300);
+await page.mouse.move(box.x + 80, box.y + 60);
+await page.keyboard.down('r');
+await measure('sweep over notes', () =>
+  times(240, (i) => page.mouse.move(box.x + 80 + i * 3, box.y + 190 + Math.sin(i / 3) * 130)),
+);
+const swept = Number(/^(\d+) notes louder/.exec(await page.locator('.tip').innerText())?.[1] ?? 0);
+await page.keyboard.up('r');
+if (swept < 100) throw new Error(`Only ${swept} notes were swept.`);
+await page.keyboard.press('Control+z');
+// Level over all of them, and undo of it.
+await page.getByRole('button', { name: 'lanes', exact: true }).click();
+await page.getByRole('menuitemcheckbox', { name: 'Velocity' }).click();
+await page.keyboard.press('Escape');
+await canvas.focus();
+await page.keyboard.press('Control+a');
+const level = await page.locator('es-lane-amount label').first().boundingBox();
+if (!level) throw new Error('There is no level.');
+await page.mouse.move(level.x + 6, level.y + 8);
+await page.mouse.down();
+await measure('level over all', () => times(60, (i) => page.mouse.move(level.x + 10 + (i % 20) * 2, level.y + 8)));
+await page.mouse.up();
+await page.waitForTimeout(1000);
+const title = () => page.getByRole('button', { name: 'Undo' }).getAttribute('title');
+const was = await title();
+await measure('undo of all', async () => {
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(600);
+});
+if ((await title()) === was) throw new Error('The level made no step.');
 const before = await heap(client);
 await page.getByRole('slider', { name: 'Strength', exact: true }).press('Home');
 await times(200, (i) => page.keyboard.press(i % 2 ? 'ArrowLeft' : 'ArrowRight'));

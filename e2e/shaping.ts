@@ -40,7 +40,7 @@ export async function rowsOf(page: Page, pitches: readonly number[]): Promise<Ro
   const spare = (r.laneTop - r.y - RULER) / ROW - (high - low + 4);
   const top = high + 2 + Math.max(0, spare / 2);
   const y = (pitch: number) => r.y + RULER + (top - pitch) * ROW + ROW / 2;
-  return { ...r, note: (tick, pitch, dx = 8) => [r.at(tick) + dx, y(pitch)] };
+  return { ...r, note: (tick, pitch, dx = 4) => [r.at(tick) + dx, y(pitch)] };
 }
 
 /** The notes of the one track of a file, corrected, as another program reads them, in order of time. */

@@ -84,7 +84,7 @@ const BEFORE = 12;
 
 export async function roll(page: Page): Promise<Roll> {
   const box = await page.locator('es-timing-view').boundingBox();
-  const head = await page.locator('es-timing-view .lane-head').boundingBox();
+  const head = await page.locator('es-timing-view .lane-head').first().boundingBox();
   if (!box || !head) throw new Error('The roll is not there.');
   return {
     ...box,

@@ -1,7 +1,7 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { isProblem, type Edit } from '@early-sparrow/core/edit';
-import type { Song, Track } from '@early-sparrow/core/song';
+import { meterOf, type Song, type Track } from '@early-sparrow/core/song';
 import {
   addNotes,
   copiesOf,
@@ -18,7 +18,7 @@ import {
   type Side,
   type Taken,
 } from '@early-sparrow/core/shape';
-import { counted } from '../../common/format';
+import { counted, countedFirst, pitchName } from '../../common/format';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { Changes } from '../../state/changes';
@@ -52,6 +52,24 @@ export class Shaping {
     const [song, track] = [this.treating.song(), this.treating.track()];
     return song && track ? { song, track, taken: takeUp(song, track, ids, side) } : null;
   }
+
+  /** How many notes are selected and what they span, in words; null for none. */
+  readonly selectedWords = computed((): string | null => {
+    // What the hand takes up depends on the song and the side: read here, so that an edit or an undo counts anew.
+    void [this.treating.song(), this.player.shown()];
+    const hand = this.selecting.count() > 0 ? this.hand() : null;
+    const span = hand && spanOf(hand.taken);
+    if (!hand || !span) return null;
+    const meter = meterOf(hand.song);
+    const place = (tick: number) => {
+      const { bar, beat } = meter.toBarBeat(Math.max(0, Math.round(tick)));
+      return `${bar}.${beat}`;
+    };
+    let [low, high] = [127, 0];
+    for (const { note } of hand.taken) [low, high] = [Math.min(low, note.pitch), Math.max(high, note.pitch)];
+    const keys = low === high ? pitchName(low) : `${pitchName(low)} to ${pitchName(high)}`;
+    return `${countedFirst(hand.taken.length, 'note')} selected: ${place(span.from)} to ${place(span.to)}, ${keys}`;
+  });
 
   /**
    * Shapes the selected notes: one step for undo.

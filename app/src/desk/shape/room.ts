@@ -4,6 +4,7 @@ import { Selecting } from '../hand/selecting';
 import { command, provideCommands, repeating } from '../kit/command';
 import { LANES, provideLane } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
+import { provideOverlay } from '../kit/overlay';
 import { Panels } from '../kit/panels';
 import { providePointer } from '../kit/pointer';
 import { provideStrip } from '../kit/strip';
@@ -16,6 +17,7 @@ import { DrawGesture } from './draw-gesture';
 import { Drawing } from './drawing';
 import { LengthLane } from './length-lane';
 import { SELECT, SHAPE, TIDY, toggleStrip } from './names';
+import { StretchGesture } from './stretch-gesture';
 import { Sweeps } from './sweep';
 import { VelocityLane } from './velocity-lane';
 import { shapeVerbs } from './verbs';
@@ -28,6 +30,8 @@ export const shapeRoom: Provider[] = [
   Acts,
   Clipboard,
   providePointer(DrawGesture),
+  providePointer(StretchGesture),
+  provideOverlay(StretchGesture),
   provideVerbs(shapeVerbs),
   provideLane(VelocityLane),
   provideLane(LengthLane),

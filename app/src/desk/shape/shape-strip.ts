@@ -1,10 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { SCALES, spanOf, type ScaleName } from '@early-sparrow/core/shape';
-import { meterOf } from '@early-sparrow/core/song';
-import { counted, pitchName } from '../../common/format';
+import { SCALES, type ScaleName } from '@early-sparrow/core/shape';
 import { PickOne } from '../../common/pick-one';
 import { ListeningSettings } from '../../sound/listening-settings';
-import { Selecting } from '../hand/selecting';
 import { Shaping } from '../hand/shaping';
 import { Panels } from '../kit/panels';
 import { Acts } from './acts';
@@ -113,7 +110,6 @@ export class ShapeStrip {
   protected readonly panels = inject(Panels);
   protected readonly acts = inject(Acts);
   protected readonly listening = inject(ListeningSettings);
-  private readonly selecting = inject(Selecting);
   private readonly shaping = inject(Shaping);
   private readonly drawing = inject(Drawing);
   protected readonly shape = SHAPE;
@@ -129,21 +125,9 @@ export class ShapeStrip {
   protected readonly drawn = computed(() => String(this.drawing.values().quarters ?? STEP));
   protected readonly touch = computed(() => this.listening.values().touch);
 
-  /** How many notes are selected, and what they span. */
-  protected readonly what = computed((): string => {
-    const hand = this.selecting.count() > 0 ? this.shaping.hand() : null;
-    const span = hand && spanOf(hand.taken);
-    if (!hand || !span) return 'No notes are selected. Click one, drag over some, or press Ctrl A.';
-    const meter = meterOf(hand.song);
-    const place = (tick: number) => {
-      const { bar, beat } = meter.toBarBeat(Math.max(0, Math.round(tick)));
-      return `${bar}.${beat}`;
-    };
-    const pitches = hand.taken.map((t) => t.note.pitch);
-    const [low, high] = [pitches.reduce((a, b) => Math.min(a, b)), pitches.reduce((a, b) => Math.max(a, b))];
-    const keys = low === high ? pitchName(low) : `${pitchName(low)} to ${pitchName(high)}`;
-    return `${counted(hand.taken.length, 'note')} selected: ${place(span.from)} to ${place(span.to)}, ${keys}.`;
-  });
+  protected readonly what = computed(
+    () => this.shaping.selectedWords() ?? 'No notes are selected. Click one, drag over some, or press Ctrl A.',
+  );
 
   protected open(name: typeof SELECT | typeof TIDY): void {
     toggleStrip(this.panels, name);

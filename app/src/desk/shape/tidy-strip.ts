@@ -6,6 +6,7 @@ import { Said } from '../../common/said';
 import { Scenery } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Shaping } from '../hand/shaping';
+import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
 import { Panels } from '../kit/panels';
 import { TIDY } from './names';
@@ -78,6 +79,7 @@ export class TidyStrip {
   private readonly shaping = inject(Shaping);
   private readonly selecting = inject(Selecting);
   private readonly scenery = inject(Scenery);
+  private readonly treating = inject(Treating);
   private readonly feedback = inject(Feedback);
   private readonly said = inject(Said);
   protected readonly name = TIDY;
@@ -99,7 +101,7 @@ export class TidyStrip {
   });
   private readonly hand = computed(() => {
     // What the hand takes up depends on the picture: it is read, so that an edit or an undo counts anew.
-    void [this.scenery.track(), this.scenery.song(), this.scenery.corrected()];
+    void [this.treating.song(), this.scenery.corrected()];
     const ids = this.selecting.count() > 0 ? this.selecting.ids() : this.scenery.part().notes.map((n) => n.id);
     return this.shaping.hand(ids);
   });

@@ -11,6 +11,7 @@ import { QuantizeStage } from './quantize-stage';
 import { RecipePanel } from './recipe-panel';
 import { RECIPES } from './names';
 import { Selecting } from '../hand/selecting';
+import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { VelocityStage } from './velocity-stage';
 import { Versions } from './versions';
@@ -81,7 +82,7 @@ import { Versions } from './versions';
         }
         @if (selecting.count() > 0) {
           <div class="chips selection">
-            <span>{{ selecting.count() === 1 ? 'One note' : selecting.count() + ' notes' }} selected:</span>
+            <span>{{ shaping.selectedWords() }}</span>
             <button class="chip" (click)="selecting.ownSettings()">own settings</button>
             <button class="chip" (click)="selecting.asPlayed()">as played</button>
             <button class="chip" (click)="selecting.pin()">pin</button>
@@ -193,6 +194,7 @@ import { Versions } from './versions';
 export class TreatmentPanel {
   protected readonly treating = inject(Treating);
   protected readonly selecting = inject(Selecting);
+  protected readonly shaping = inject(Shaping);
   protected readonly panels = inject(Panels);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   protected readonly recipes = RECIPES;
