@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import type { Note } from '@early-sparrow/core/song';
-import type { Place } from './hands';
+import { boxOf, type Place } from './hands';
 import {
   byStart,
   exportByKey,
@@ -58,7 +58,7 @@ export async function lastStep(page: Page): Promise<string | null> {
 /** Runs a command of the list by its name, by keys alone. */
 export async function runCommand(page: Page, name: string): Promise<void> {
   await page.keyboard.press('Control+k');
-  await page.getByRole('combobox', { name: 'Search commands' }).fill('');
+  await expect(page.getByRole('combobox', { name: 'Search commands' })).toBeFocused();
   await page.keyboard.type(name);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog', { name: 'Commands' })).toHaveCount(0);
@@ -75,12 +75,13 @@ export async function openLanes(page: Page, names: readonly string[]): Promise<v
 /** Top and height of a lane on the page, by the words of its head. */
 export async function laneOf(page: Page, words: string): Promise<{ top: number; bottom: number }> {
   const heads = page.locator('es-timing-view .lane-head');
-  const boxes = await heads.evaluateAll((all) =>
-    all.map((e) => ({ text: e.textContent ?? '', top: e.getBoundingClientRect().top })),
-  );
-  const at = boxes.findIndex((b) => b.text.includes(words));
-  if (at < 0) throw new Error(`There is no lane “${words}”.`);
-  const view = await page.locator('es-timing-view').boundingBox();
-  const end = view ? view.y + view.height : 0;
-  return { top: boxes[at].top, bottom: boxes.at(at + 1)?.top ?? end };
+  const head = await boxOf(heads.filter({ hasText: words }));
+  const view = await boxOf(page.locator('es-timing-view'));
+  // It ends where the next one begins, or with the picture.
+  let bottom = view.y + view.height;
+  for (const other of await heads.all()) {
+    const { y } = await boxOf(other);
+    if (y > head.y && y < bottom) bottom = y;
+  }
+  return { top: head.y, bottom };
 }

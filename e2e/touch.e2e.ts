@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import type { Place } from './hands';
+import { boxOf, type Place } from './hands';
 import { notesNow, openNotes } from './shaping';
 import { painted, plainNote } from './support';
 
@@ -47,7 +47,9 @@ test('a finger moves notes, two taps draw, a long press opens the verbs, two fin
   const strip = page.getByRole('toolbar', { name: 'At this place' });
   await expect(strip).toBeVisible();
   await touch.send('touchEnd', []);
-  await strip.getByRole('button', { name: 'Erase' }).tap();
+  const erase = await boxOf(strip.getByRole('button', { name: 'Erase' }));
+  await touch.send('touchStart', [[erase.x + 10, erase.y + 8]]);
+  await touch.send('touchEnd', []);
   expect(await notesNow(page)).toHaveLength(8);
   // Two fingers spread: what lies between them grows, and no note moves.
   const before = await notesNow(page);

@@ -171,7 +171,7 @@ test('from an empty song to a bass line and hi-hats', async ({ page }) => {
   await page.getByRole('button', { name: 'Off the beat' }).click();
   await page.keyboard.press('Escape');
   await openLanes(page, ['Velocity']);
-  const level = await boxOf(page.locator('es-lane-amount label').first());
+  const level = await boxOf(page.locator('es-lane-amount .grip').first());
   await drag(page, [level.x + 6, level.y + 8], [level.x - 44, level.y + 8]);
   await page.keyboard.press('Control+a');
   for (let i = 0; i < 3; i++) await page.keyboard.press(',');

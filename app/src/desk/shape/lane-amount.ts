@@ -12,13 +12,13 @@ const PX_A_STEP = 2;
   selector: 'es-lane-amount',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <label
+    <span
+      class="grip"
       [title]="'Drag sideways, or type: ' + label()"
       (pointerdown)="down($event)"
       (pointermove)="move($event)"
       (pointerup)="up()"
       (pointercancel)="cancel()"
-      (click)="clicked($event)"
     >
       {{ label() }}
       <input
@@ -31,13 +31,13 @@ const PX_A_STEP = 2;
         (change)="type(field)"
         (keydown)="key($event)"
       />
-    </label>
+    </span>
   `,
   styles: `
     :host {
       pointer-events: auto;
     }
-    label {
+    .grip {
       display: flex;
       align-items: center;
       gap: 5px;
@@ -69,7 +69,6 @@ export class LaneAmount {
   readonly done = output<{ readonly value: number; readonly how: 'amount' | 'nudge' }>();
   readonly cancelled = output<void>();
   private readonly trying = signal<number | null>(null);
-  private dragged = false;
   private from: { readonly x: number; readonly pointer: number } | null = null;
 
   constructor() {
@@ -89,7 +88,6 @@ export class LaneAmount {
   protected down(event: PointerEvent): void {
     if (event.button !== 0 || event.target instanceof HTMLInputElement) return;
     event.preventDefault();
-    this.dragged = false;
     this.from = { x: event.clientX, pointer: event.pointerId };
     (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
   }
@@ -98,7 +96,6 @@ export class LaneAmount {
     if (this.from?.pointer !== event.pointerId) return;
     const value = this.within(this.zero() + Math.round((event.clientX - this.from.x) / PX_A_STEP));
     if (value === (this.trying() ?? this.zero())) return;
-    this.dragged = true;
     this.trying.set(value);
     this.moved.emit(value);
   }
@@ -109,12 +106,6 @@ export class LaneAmount {
     const value = this.trying();
     this.trying.set(null);
     if (value !== null) this.done.emit({ value, how: 'amount' });
-  }
-
-  /** A press goes into the field; a drag was no press. */
-  protected clicked(event: Event): void {
-    if (this.dragged) event.preventDefault();
-    this.dragged = false;
   }
 
   protected cancel(): void {
