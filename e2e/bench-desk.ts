@@ -138,7 +138,7 @@ await page.waitForTimeout(300);
 await page.mouse.move(box.x + 80, box.y + 60);
 await page.keyboard.down('r');
 await measure('sweep over notes', () =>
-  times(240, (i) => page.mouse.move(box.x + 80 + i * 3, box.y + 190 + Math.sin(i / 3) * 130)),
+  times(240, (i) => page.mouse.move(box.x + 80 + i * 2.6, box.y + 190 + Math.sin(i / 3) * 130)),
 );
 const swept = Number(/^(\d+) notes louder/.exec(await page.locator('.tip').innerText())?.[1] ?? 0);
 await page.keyboard.up('r');

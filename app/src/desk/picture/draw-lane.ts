@@ -1,5 +1,6 @@
 import { ON_LINE_MS } from '@early-sparrow/core/insight';
 import type { Treatment } from '@early-sparrow/core/song';
+import { Cells, DENSE } from '../kit/detail';
 import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from '../kit/draw';
 import type { Frame } from '../kit/frame';
 import { leanColor } from './draw-notes';
@@ -178,9 +179,12 @@ function drawStems(scene: InLane, picture: Picture, { from, to }: ChordRange): v
   const { played, now, before, after } = picture.chords;
   ctx.strokeStyle = faint(colors.soft, 0.5);
   ctx.beginPath();
+  const cells = new Cells(view.width(), view.height());
   for (let c = from; c < to; c++) {
     if (before[c] === after[c]) continue;
-    ctx.moveTo(view.x(played[c]), laneY(scene.frame, picture, before[c]));
+    const [x, y] = [view.x(played[c]), laneY(scene.frame, picture, before[c])];
+    if (!cells.first(x, y)) continue;
+    ctx.moveTo(x, y);
     ctx.lineTo(view.x(now[c]), laneY(scene.frame, picture, after[c]));
   }
   ctx.stroke();
@@ -199,16 +203,22 @@ function drawMarks(
   const leans = isPlayed ? picture.chordLeanBefore : picture.chordLeanAfter;
   const places = isPlayed ? chords.played : chords.now;
   const offsets = isPlayed ? chords.before : chords.after;
+  const dense = to - from > DENSE;
   for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
+    ctx.fillStyle =
+      dense && hollow ? faint(leanColor(scene, lean), 0.4) : hollow ? colors.paper : leanColor(scene, lean);
+    ctx.strokeStyle = leanColor(scene, lean);
     ctx.beginPath();
+    const cells = new Cells(view.width(), view.height());
     for (let c = from; c < to; c++) {
       if (leans[c] !== lean) continue;
       // On one spot the solid mark says it all.
       if (hollow && chords.before[c] === chords.after[c]) continue;
-      addMark(ctx, view.x(places[c]), laneY(scene.frame, picture, offsets[c]), lean);
+      const [x, y] = [view.x(places[c]), laneY(scene.frame, picture, offsets[c])];
+      if (!cells.first(x, y)) continue;
+      if (dense) ctx.fillRect(x - 1.5, y - 1.5, 3, 3);
+      else addMark(ctx, x, y, lean);
     }
-    ctx.fillStyle = hollow ? colors.paper : leanColor(scene, lean);
-    ctx.strokeStyle = leanColor(scene, lean);
     ctx.fill();
     if (hollow) ctx.stroke();
   }

@@ -1,10 +1,11 @@
+import { Runs } from '../kit/detail';
 import { clipped, faint, type Scene } from '../kit/draw';
 import { firstAt } from '@early-sparrow/core/maths';
 import { LEAN, type Picture } from '../hand/picture';
 import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 
 /** Below this many px a quarter note, outlines and points are too small to be read. */
-const DETAIL = 26;
+export const DETAIL = 26;
 
 export function leanColor({ colors }: Scene, lean: number): string {
   return [colors.early, colors.onLine, colors.late][lean];
@@ -24,29 +25,22 @@ export function drawNotes(scene: Scene, picture: Picture, corrected: boolean, pp
     if (corrected && detail) drawOutlines(scene, picture, from, to);
     // One pass a colour: changing the fill for every note is what makes a canvas slow.
     for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
-      drawSolids(scene, picture, corrected, lean, from, to, detail);
+      if (detail) drawSolids(scene, picture, corrected, lean, from, to);
+      else drawRuns(scene, picture, corrected, lean, from, to);
     }
     drawMuted(scene, picture, corrected, from, to);
     if (detail) drawExceptions(scene, picture, corrected, from, to);
   });
 }
 
-function drawSolids(
-  scene: Scene,
-  picture: Picture,
-  corrected: boolean,
-  lean: number,
-  from: number,
-  to: number,
-  detail: boolean,
-): void {
+function drawSolids(scene: Scene, picture: Picture, corrected: boolean, lean: number, from: number, to: number): void {
   const { ctx, view } = scene;
   const starts = corrected ? picture.now : picture.played;
   const ends = corrected ? picture.nowEnd : picture.playedEnd;
   // A solid mark tells where the note lies on the side that is shown, not where it was on the other.
   const leans = corrected ? picture.leanAfter : picture.leanBefore;
   const height = Math.max(2, view.rowHeight() - 3);
-  const point = detail ? Math.min(6, height / 2) : 0;
+  const point = Math.min(6, height / 2);
   const right = view.width();
   ctx.fillStyle = leanColor(scene, lean);
   ctx.beginPath();
@@ -61,6 +55,25 @@ function drawSolids(
     addShape(ctx, x, y, w, height, lean, Math.min(point, w / 2));
   }
   ctx.fill();
+}
+
+/** The same where notes are too small to be told apart: those of a row that touch are one bar. */
+function drawRuns(scene: Scene, picture: Picture, corrected: boolean, lean: number, from: number, to: number): void {
+  const { ctx, view } = scene;
+  const starts = corrected ? picture.now : picture.played;
+  const ends = corrected ? picture.nowEnd : picture.playedEnd;
+  const leans = corrected ? picture.leanAfter : picture.leanBefore;
+  const height = Math.max(2, view.rowHeight() - 3);
+  const right = view.width();
+  ctx.fillStyle = leanColor(scene, lean);
+  const runs = new Runs((pitch, a, b) => ctx.fillRect(a, view.y(pitch) + 1.5, b - a, height));
+  for (let i = from; i < to; i++) {
+    if (leans[i] !== lean || picture.muted[i] === 1 || (corrected && picture.silent[i] === 1)) continue;
+    const x = view.x(starts[i]);
+    const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
+    if (x <= right && x + w >= KEYS_WIDTH) runs.add(picture.pitch[i], x, x + w);
+  }
+  runs.end();
 }
 
 /** Muted notes: an empty outline with a stroke through it. */

@@ -1,4 +1,5 @@
 import type { Picture } from '../hand/picture';
+import { Runs } from '../kit/detail';
 import { clipped, faint, TEXT_FONT, type Scene } from '../kit/draw';
 import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { notesInView } from './draw-notes';
@@ -55,6 +56,20 @@ export function frameNotes(
   wanted: Wanted,
 ): void {
   eachInView(view, picture, corrected, wanted, (x, y, w) => ctx.rect(x - 1, y + 0.5, w + 2, view.rowHeight() - 1));
+}
+
+/** Darkens the notes that are wanted, where they are too small for a frame. */
+export function shadeNotes(
+  ctx: CanvasRenderingContext2D,
+  view: Viewport,
+  picture: Picture,
+  corrected: boolean,
+  wanted: Wanted,
+): void {
+  const height = Math.max(2, view.rowHeight() - 1);
+  const runs = new Runs((y, from, to) => ctx.fillRect(from, y + 0.5, to - from, height));
+  eachInView(view, picture, corrected, wanted, (x, y, w) => runs.add(y, x, x + Math.max(2, w)));
+  runs.end();
 }
 
 /** Adds a stroke through each note that is wanted and in view. */

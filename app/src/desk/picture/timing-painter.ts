@@ -11,8 +11,8 @@ import type { Overlay } from '../kit/overlay';
 import type { Box } from '../kit/pointer';
 import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { drawGrid } from './draw-grid';
-import { drawNotes } from './draw-notes';
-import { drawBehind, drawParts, frameNotes, OTHER_PARTS, strikeNotes } from './draw-parts';
+import { DETAIL, drawNotes } from './draw-notes';
+import { drawBehind, drawParts, frameNotes, OTHER_PARTS, shadeNotes, strikeNotes } from './draw-parts';
 import { swingHandles } from './swing-handles';
 
 /** What is painted: asked for at each painting. */
@@ -139,8 +139,12 @@ export class TimingPainter {
       ctx.strokeStyle = colors.ink;
       ctx.lineWidth = 2;
       ctx.beginPath();
+      const small = scenery.song().ppq * view.scale() < DETAIL;
+      if (small) ctx.fillStyle = faint(colors.ink, 0.6);
       for (const picture of [scenery.picture(), ...scenery.others()]) {
-        frameNotes(ctx, view, picture, scenery.corrected(), (id) => ids.has(id) || id === cursor);
+        const wanted = (id: number) => ids.has(id) || id === cursor;
+        if (small) shadeNotes(ctx, view, picture, scenery.corrected(), wanted);
+        else frameNotes(ctx, view, picture, scenery.corrected(), wanted);
       }
       ctx.stroke();
       ctx.lineWidth = 1;

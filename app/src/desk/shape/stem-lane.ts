@@ -6,6 +6,7 @@ import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Shaping, type Hand } from '../hand/shaping';
 import { Treating } from '../hand/treating';
+import { Cells, DENSE } from '../kit/detail';
 import { clipped, faint, NUMBER_FONT, type Scene } from '../kit/draw';
 import { Feedback } from '../kit/feedback';
 import type { Frame } from '../kit/frame';
@@ -96,20 +97,33 @@ export abstract class StemLane implements Lane {
     const chosen = this.selecting.chosen();
     const [first, behind] = notesInView(view, picture);
     const foot = this.y(frame, 0);
+    const dense = behind - first > DENSE;
     for (const selected of [false, true]) {
       ctx.fillStyle = selected ? colors.action : colors.soft;
       ctx.strokeStyle = ctx.fillStyle;
       ctx.beginPath();
       const hollow = new Path2D();
+      const [heads, before] = [new Cells(view.width(), view.height()), new Cells(view.width(), view.height())];
       for (let i = first; i < behind; i++) {
         if (chosen.has(picture.part.notes[i].id) !== selected || picture.muted[i]) continue;
         const x = view.x(starts[i]);
         const was = this.y(frame, this.played(picture, i));
         const y = corrected ? this.y(frame, this.now(picture, i)) : was;
-        ctx.rect(x - 0.75, y, 1.5, Math.max(0, foot - y));
-        ctx.moveTo(x + 3.5, y);
-        ctx.arc(x, y, 3.5, 0, 2 * Math.PI);
-        if (Math.abs(was - y) < 1) continue;
+        if (heads.first(x, y)) {
+          ctx.fillRect(x - 0.75, y, 1.5, Math.max(0, foot - y));
+          if (dense) ctx.fillRect(x - 1.5, y - 1.5, 3, 3);
+          else {
+            ctx.moveTo(x + 3.5, y);
+            ctx.arc(x, y, 3.5, 0, 2 * Math.PI);
+          }
+        }
+        if (Math.abs(was - y) < 1 || !before.first(x, was)) continue;
+        if (dense) {
+          ctx.globalAlpha *= 0.4;
+          ctx.fillRect(x - 1, was - 1, 2, 2);
+          ctx.globalAlpha /= 0.4;
+          continue;
+        }
         hollow.moveTo(x + 3.5, was);
         hollow.arc(x, was, 3.5, 0, 2 * Math.PI);
       }

@@ -1,0 +1,55 @@
+/** From so many marks in view on they are drawn as plain squares: a path of thousands of circles takes a frame. */
+export const DENSE = 1000;
+
+/** Marks in the same cell of so many px are one: nobody could tell them apart. */
+const CELL = 2;
+
+/** Which small cells of a picture have a mark already: many notes a pixel are drawn once. */
+export class Cells {
+  private readonly columns: number;
+  private readonly taken: Uint8Array;
+
+  /** @param width of what is drawn, in px @param height likewise */
+  constructor(width: number, height: number) {
+    this.columns = Math.ceil(width / CELL) + 1;
+    this.taken = new Uint8Array(this.columns * (Math.ceil(height / CELL) + 1));
+  }
+
+  /** Whether a place is the first in its cell; from then on it is not. Places outside are none. */
+  first(x: number, y: number): boolean {
+    const column = Math.floor(x / CELL);
+    const at = Math.floor(y / CELL) * this.columns + column;
+    if (column < 0 || column >= this.columns || at < 0 || at >= this.taken.length || this.taken[at] === 1) return false;
+    this.taken[at] = 1;
+    return true;
+  }
+}
+
+/** Bars of rows that touch, put together while they come from left to right: each stretch without a gap is one bar. */
+export class Runs {
+  private readonly open = new Map<number, { from: number; to: number }>();
+
+  /** @param put draws a bar: its row, its left and its right edge */
+  constructor(private readonly put: (row: number, from: number, to: number) => void) {}
+
+  add(row: number, from: number, to: number): void {
+    const run = this.open.get(row);
+    if (!run) {
+      this.open.set(row, { from, to });
+      return;
+    }
+    if (from <= run.to + 0.75) {
+      if (to > run.to) run.to = to;
+      return;
+    }
+    this.put(row, run.from, run.to);
+    run.from = from;
+    run.to = to;
+  }
+
+  /** Draws what is open still. */
+  end(): void {
+    for (const [row, { from, to }] of this.open) this.put(row, from, to);
+    this.open.clear();
+  }
+}
