@@ -2,6 +2,7 @@ import { chromium, type Page } from '@playwright/test';
 import { writeWav } from '@early-sparrow/core/sound';
 import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
 import { choose, drag, typeAmount } from './hands';
+import { openLanes } from './shaping';
 import { openDemo, roll, selectTrack } from './support';
 
 // Takes the pictures of docs/screenshots from the demo song: `npm run screenshots` with the server up; with names after
@@ -22,8 +23,8 @@ async function scene(
   const page = await context.newPage();
   await openDemo(page);
   await act(page);
-  // What is rested on stays shown; else the pointer is out of the way.
-  if (name !== 'recipes') await page.mouse.move(size.width / 2, size.height - 5);
+  // What is rested on or on its way stays shown; else the pointer is out of the way.
+  if (name !== 'recipes' && name !== 'shape') await page.mouse.move(size.width / 2, size.height - 5);
   await page.waitForTimeout(400);
   await page.screenshot({ path: `${folder}/${name}.png` });
   await context.close();
@@ -143,14 +144,16 @@ await scene('recipes', async (page) => {
   await page.getByRole('button', { name: 'Recipes' }).click();
   await page.getByRole('button', { name: /^Joined bass/ }).hover();
 });
-await scene('several', async (page) => {
+await scene('shape', async (page) => {
+  await selectTrack(page, /Electric piano/);
   await listened(page);
-  for (const name of [/Upright bass/, /Electric piano/]) {
-    const track = page.getByRole('list', { name: 'Tracks' }).getByRole('button', { name }).first();
-    await track.click({ modifiers: ['Shift'] });
-  }
-  await page.getByRole('button', { name: 'Apply the best fit to each' }).click();
-  await page.getByRole('button', { name: /^Loop/ }).click();
+  await openLanes(page, ['Velocity', 'Pedal']);
+  const r = await roll(page);
+  // On its way: a run that is drawn over the chords.
+  await page.keyboard.down('Shift');
+  await page.mouse.click(r.at(960) + 5, r.y + 150);
+  await page.mouse.down();
+  await page.mouse.move(r.at(2640) + 5, r.y + 75, { steps: 12 });
 });
 await scene('phone', (page) => selectTrack(page, /Upright bass/), { width: 390, height: 844 });
 await scene('songs', (page) => page.getByRole('link', { name: 'All songs' }).click());

@@ -22,6 +22,7 @@ import {
   valueAt,
   type Control,
   type Taken,
+  move,
 } from '@early-sparrow/core/shape';
 import { anySongAtAll } from './any';
 import { after } from './shaped';
@@ -130,6 +131,22 @@ describe('adding and carrying notes', () => {
     for (const text of texts) expect(readClip(text)).toEqual({ problem: expect.stringContaining('holds no notes') });
     const many = JSON.stringify({ kind: 'early-sparrow-notes', notes: new Array(100_001).fill(0) });
     expect(readClip(many)).toEqual({ problem: expect.stringContaining('too many notes') });
+  });
+});
+
+describe('what undo keeps', () => {
+  it('of a change of ten notes among a hundred thousand is under 10 kB', () => {
+    const many = song(Array.from({ length: 100_000 }, (_, i) => note(i, i * 240)));
+    const taken = takeUp(
+      many,
+      many.tracks[0],
+      [5, 100, 2000, 3000, 4000, 50_000, 60_000, 70_000, 80_000, 99_999],
+      'corrected',
+    );
+    const shaped = move(many.tracks[0], taken, { ticks: 20, rows: 0, pitches: [] });
+    if (!shaped || isProblem(shaped)) throw new Error('not moved');
+    const { inverse } = applied(many, shaped);
+    expect(JSON.stringify(inverse).length + JSON.stringify(shaped).length).toBeLessThan(10_000);
   });
 });
 

@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { z } from 'zod';
 import { kept } from '../../common/kept';
-import { Viewport } from './viewport';
+import { RULER_HEIGHT, Viewport } from './viewport';
 
 /** A lane that can be folded and dragged taller. */
 export interface FoldingLane {
@@ -10,8 +10,9 @@ export interface FoldingLane {
   readonly usual: (picture: number) => number;
 }
 
-/** Lanes take at most this share of the picture, and each keeps some height; in px. */
+/** Lanes take at most this share of the picture, and leave the roll some rows; each that is there keeps some height, in px. */
 const SHARE = 0.62;
+const ROLL = 110;
 const LEAST = 40;
 
 const BookSchema = z.object({
@@ -32,10 +33,12 @@ export class LaneBook {
     const wanted = this.known()
       .filter((lane) => open.includes(lane.id))
       .map(({ id, usual }) => ({ id, height: Math.max(LEAST, heights[id] ?? usual(picture)) }));
-    const sum = wanted.reduce((all, lane) => all + lane.height, 0);
-    // The roll keeps some room, however many lanes are open and however low the window is.
-    const fits = Math.min(1, Math.max(LEAST, picture * SHARE) / Math.max(1, sum));
-    return new Map(wanted.map(({ id, height }) => [id, Math.round(height * fits)]));
+    // The roll keeps some room, however low the window is: then only the first lanes are there.
+    const room = Math.max(LEAST, Math.min(picture * SHARE, picture - RULER_HEIGHT - ROLL));
+    const shown = wanted.slice(0, Math.max(1, Math.floor(room / LEAST)));
+    const spare = shown.reduce((all, lane) => all + lane.height - LEAST, 0);
+    const share = Math.min(1, (room - shown.length * LEAST) / Math.max(1, spare));
+    return new Map(shown.map(({ id, height }) => [id, Math.floor(LEAST + (height - LEAST) * Math.max(0, share))]));
   });
 
   /** A lane that this book is about from now on. */

@@ -91,6 +91,7 @@ function drawScale(scene: InLane, picture: Picture): void {
     ctx.fillStyle = ms === 0 ? colors.soft : ms < 0 ? colors.early : colors.late;
     ctx.fillText(ms === 0 ? '0 ms' : String(Math.abs(ms)), KEYS_WIDTH - 6, y);
   }
+  if (half < LABEL) return;
   ctx.font = `12px ${TEXT_FONT}`;
   ctx.textAlign = 'left';
   ctx.fillStyle = colors.early;

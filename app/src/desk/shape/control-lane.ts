@@ -30,6 +30,8 @@ import { Controls, type ControlKind } from './controls';
 /** A point is under the pointer if it is this close, in px. */
 const POINT_PX = 8;
 const ROOM = 6;
+/** A lane that is lower has no scale: there is no room for its numbers; in px. */
+const LOW = 64;
 /** Drawn by hand there is a point for so many px. */
 const PX_A_POINT = 4;
 
@@ -89,7 +91,7 @@ abstract class ControlLane implements Lane {
     ctx.font = `11px ${NUMBER_FONT}`;
     ctx.textAlign = 'right';
     ctx.textBaseline = 'middle';
-    for (const { value, text } of this.scale()) {
+    for (const { value, text } of frame.height < LOW ? [] : this.scale()) {
       const y = Math.round(this.y(frame, value)) + 0.5;
       ctx.fillStyle = faint(colors.line, 0.8);
       ctx.fillRect(KEYS_WIDTH, y - 0.5, view.notesWidth(), 1);

@@ -4,6 +4,7 @@ import { PickOne } from '../../common/pick-one';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Shaping } from '../hand/shaping';
 import { Panels } from '../kit/panels';
+import { LanesMenu } from '../picture/lanes-menu';
 import { Acts } from './acts';
 import { Drawing } from './drawing';
 import { SELECT, SHAPE, TIDY, toggleStrip } from './names';
@@ -25,7 +26,7 @@ const STEP = 'step';
 /** What can be done with the selected notes, by press of a button. */
 @Component({
   selector: 'es-shape-strip',
-  imports: [PickOne],
+  imports: [LanesMenu, PickOne],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-label="Shape">
@@ -86,6 +87,7 @@ const STEP = 'step';
         <b>More</b>
         <button class="word" (click)="open(select)">Select notes by …</button>
         <button class="word" (click)="open(tidy)">Tidy …</button>
+        <es-lanes-menu />
         <span class="pair">
           <span>New notes last</span>
           <es-pick-one

@@ -26,6 +26,8 @@ export interface ScaleLine {
 
 /** A stem is under the pointer if its head is this close, in px. */
 const HEAD_PX = 8;
+/** A lane that is lower has no scale: there is no room for its numbers; in px. */
+const LOW = 56;
 /** Between the lane's edges and its scale, in px. */
 const ROOM = 6;
 
@@ -75,7 +77,7 @@ export abstract class StemLane implements Lane {
     ctx.font = `11px ${NUMBER_FONT}`;
     ctx.textAlign = 'right';
     ctx.textBaseline = 'middle';
-    for (const { at, text } of this.scale()) {
+    for (const { at, text } of frame.height < LOW ? [] : this.scale()) {
       const y = Math.round(this.y(frame, at)) + 0.5;
       ctx.fillStyle = faint(colors.line, 0.8);
       ctx.fillRect(KEYS_WIDTH, y - 0.5, view.notesWidth(), 1);

@@ -163,9 +163,15 @@ import { TimingChip } from './timing-chip';
       background: var(--soft);
     }
     @media (max-width: 1000px) {
+      :host {
+        display: flex;
+        align-items: center;
+      }
       ul {
         display: flex;
-        overflow-x: auto;
+      }
+      .add {
+        flex: none;
       }
       li {
         flex: 0 0 172px;
