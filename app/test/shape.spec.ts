@@ -16,6 +16,7 @@ import { ALL_PITCHES, KEYS_WIDTH, Viewport } from '../src/desk/kit/viewport';
 import { LANES } from '../src/desk/kit/lane';
 import { Gestures } from '../src/desk/picture/gestures';
 import { TwoFingers } from '../src/desk/picture/two-fingers';
+import { ListeningSettings } from '../src/sound/listening-settings';
 import { Player } from '../src/sound/player';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { now, open } from './desk-rig';
@@ -261,6 +262,24 @@ describe('commands on what is selected', () => {
     const copies = TestBed.inject(Shaping).copied([0, 1], { ticks: -1000, rows: 0, pitches: ALL_PITCHES }, 'corrected');
     TestBed.inject(Shaping).add(copies, 'copy');
     expect(notes().map((n) => n.start)).toEqual([0, 260, 460, 720, 1200]);
+  });
+});
+
+describe('touching a note', () => {
+  it('sounds it once, though a press and a click come to it, and not while that is off', async () => {
+    const { gestures, at } = rig(three());
+    const live = jest.mocked(TestBed.inject(Player).live);
+    const press = async () => {
+      gestures.begin(at(300, 60));
+      gestures.under(at(300, 60)).click?.(at(300, 60));
+      await Promise.resolve();
+      await Promise.resolve();
+      return live.mock.calls.filter(([, bytes]) => bytes[0] === 0x90).length;
+    };
+    expect(await press()).toBe(1);
+    TestBed.inject(ListeningSettings).set({ touch: false });
+    expect(await press()).toBe(1);
+    expect(TestBed.inject(Shaping).loudness()).toBe(80);
   });
 });
 

@@ -8,7 +8,7 @@ import { Selecting } from '../hand/selecting';
 import { Shaping } from '../hand/shaping';
 import { Sounding } from '../hand/sounding';
 
-/** Going to a note, by pointer or by keys: it is selected, the note cursor is there, it sounds and is told in words. */
+/** Going to a note, by pointer or by keys: it is selected, the note cursor is there, and it is told in words. */
 @Injectable()
 export class Reaching {
   private readonly store = inject(Store);
@@ -23,7 +23,7 @@ export class Reaching {
   /** @param more adds the note to the selection, or takes it out of it */
   reach(note: SeenNote, more: boolean): void {
     const { id, index, picture } = note;
-    this.touch(note);
+    this.take(note);
     this.cursor.set(id);
     const before = more ? this.selecting.ids() : [];
     const out = before.includes(id);
@@ -35,12 +35,15 @@ export class Reaching {
     this.spoken.set(`${name}, ${out ? 'not selected any more' : lines[0]}${chosen}`);
   }
 
-  /** A note is pressed: its part is at hand, it sounds, and new notes are as loud. */
-  touch({ picture, index }: SeenNote): void {
-    const { part } = picture;
-    if (part.id !== this.scenery.part().id) this.store.dispatch(DeskActions.selectPart({ partId: part.id }));
-    const { pitch, velocity } = part.notes[index];
+  /** A note is pressed, or the keyboard comes to it: its part is at hand, it sounds, and new notes are as loud. */
+  touch(note: SeenNote): void {
+    this.take(note);
+    const { pitch, velocity } = note.picture.part.notes[note.index];
     this.shaping.loudness.set(velocity);
     this.sounding.touch(this.scenery.track().id, { pitch, velocity });
+  }
+
+  private take({ picture: { part } }: SeenNote): void {
+    if (part.id !== this.scenery.part().id) this.store.dispatch(DeskActions.selectPart({ partId: part.id }));
   }
 }

@@ -15,6 +15,7 @@ import { LanesGesture } from './lanes-gesture';
 import { NoteGesture } from './note-gesture';
 import { OffsetLane } from './offset-lane';
 import { PanGesture } from './pan-gesture';
+import { Pressing } from './pressing';
 import { Reaching } from './reaching';
 import { Showing } from './showing';
 import { SwingGesture } from './swing-gesture';
@@ -24,6 +25,7 @@ export const pictureRoom: Provider[] = [
   Feedback,
   LaneBook,
   Gestures,
+  Pressing,
   Reaching,
   Showing,
   providePointer(PanGesture),

@@ -8,7 +8,6 @@ import {
   effect,
   type ElementRef,
   inject,
-  signal,
   untracked,
   viewChild,
 } from '@angular/core';
@@ -24,24 +23,16 @@ import { LANES } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
 import { OVERLAYS } from '../kit/overlay';
 import { takingBack } from '../kit/taking-back';
-import type { At, Gesture, Under } from '../kit/pointer';
+import type { At } from '../kit/pointer';
 import { Pointing } from '../kit/pointing';
-import { KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../kit/viewport';
+import { KEYS_WIDTH, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from './draw-lane';
 import { Gestures } from './gestures';
-import { LongPress } from './long-press';
+import { Pressing } from './pressing';
 import { Reaching } from './reaching';
 import { Showing } from './showing';
 import { TimingPainter } from './timing-painter';
-import { TwoFingers } from './two-fingers';
 import { VerbStrip } from './verb-strip';
-
-/** The pointer must go this far before pressing becomes dragging, in px. */
-const DRAG_PX = 4;
-/** What a finger covers, in px. */
-const TOUCH_PX = 24;
-/** A second press follows the first within so many ms. */
-const AGAIN_MS = 450;
 
 /** The roll with its ruler, and the lanes under it. */
 @Component({
@@ -55,15 +46,15 @@ const AGAIN_MS = 450;
       tabindex="0"
       role="application"
       [attr.aria-label]="label()"
-      [style.cursor]="cursor()"
+      [style.cursor]="pressing.cursor()"
       (wheel)="wheel($event)"
       (pointerdown)="down($event)"
-      (pointermove)="move($event)"
-      (pointerup)="up($event)"
+      (pointermove)="pressing.move($event)"
+      (pointerup)="pressing.up($event)"
       (dblclick)="double($event)"
-      (pointercancel)="lost($event)"
-      (lostpointercapture)="lost($event)"
-      (pointerleave)="leave()"
+      (pointercancel)="pressing.lost($event)"
+      (lostpointercapture)="pressing.lost($event)"
+      (pointerleave)="pressing.leave()"
       (contextmenu)="menu($event)"
       (keydown)="key($event)"
     ></div>
@@ -106,6 +97,7 @@ export class TimingView {
   private readonly gestures = inject(Gestures);
   private readonly feedback = inject(Feedback);
   private readonly pointing = inject(Pointing);
+  protected readonly pressing = inject(Pressing);
   protected readonly reaching = inject(Reaching);
   private readonly showing = inject(Showing);
   protected readonly book = inject(LaneBook);
@@ -113,8 +105,6 @@ export class TimingView {
   private readonly overlays = inject(OVERLAYS, { optional: true }) ?? [];
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
   protected readonly laneHead = LANE_HEAD;
-  protected readonly cursor = signal('default');
-  protected readonly hover = signal<{ x: number; y: number; under: Under | null } | null>(null);
 
   protected readonly heads = computed(() =>
     this.lanes.flatMap(({ id, name, head, headInputs }) => {
@@ -136,7 +126,7 @@ export class TimingView {
 
   /** What a note under the pointer is, or what a drag does so far. */
   protected readonly tip = computed((): { x: number; y: number; words: NoteWords } | null => {
-    const h = this.hover();
+    const h = this.pressing.hover();
     if (!h) return null;
     const hint = this.feedback.hint() ?? h.under?.hint ?? null;
     const { corrected, song, track } = this.scenery;
@@ -150,11 +140,6 @@ export class TimingView {
 
   private painter: TimingPainter | null = null;
   private readonly verbs = viewChild.required<VerbStrip>('verbs');
-  private readonly fingers = new TwoFingers(this.view);
-  private readonly press = new LongPress((event) => this.hold(event));
-  private drag: { gesture: Gesture; under: Under; x: number; y: number; pointer: number; moved: boolean } | null = null;
-  /** The press before, where the pointer was let go without moving. */
-  private pressed: { readonly x: number; readonly y: number; readonly at: number } | null = null;
   private fitted = '';
 
   constructor() {
@@ -162,6 +147,7 @@ export class TimingView {
     this.pointing.cursor = () => this.cursorPlace();
     const destroy = inject(DestroyRef);
     afterNextRender(() => {
+      this.pressing.armed = this.verbs();
       const element = this.host().nativeElement;
       this.painter = new TimingPainter(element, this.view, {
         scenery: this.scenery,
@@ -182,8 +168,8 @@ export class TimingView {
       void document.fonts.ready.then(() => this.painter?.redraw());
       takingBack(
         destroy,
-        () => this.drag !== null,
-        () => this.cancel(),
+        () => this.pressing.busy,
+        () => this.pressing.cancel(),
       );
       destroy.onDestroy(() => {
         observer.disconnect();
@@ -251,77 +237,7 @@ export class TimingView {
   }
 
   protected down(event: PointerEvent): void {
-    const { offsetX: x, offsetY: y, pointerId: pointer } = event;
-    if (this.fingers.down(event)) {
-      this.press.end();
-      this.cancel();
-      return;
-    }
-    if (this.drag || event.button > 1) return;
-    this.host().nativeElement.setPointerCapture(pointer);
-    const under = this.gestures.under(event);
-    const verb = this.verbs().begin(event);
-    const again = verb ?? (this.isSecond(event) ? this.gestures.again(event) : null);
-    this.pressed = null;
-    // What a second press begins is there at once; a first one has to move before it is a drag.
-    this.drag = { gesture: again ?? this.gestures.begin(event), under, x, y, pointer, moved: again !== null };
-    if (again) this.hover.set({ x, y, under: null });
-    else this.press.begin(event);
-  }
-
-  /** Whether a press follows another one in the same place. */
-  private isSecond({ offsetX, offsetY, pointerType, timeStamp }: PointerEvent): boolean {
-    const { pressed } = this;
-    const slack = pointerType === 'touch' ? TOUCH_PX : DRAG_PX;
-    const near = pressed && Math.hypot(offsetX - pressed.x, offsetY - pressed.y) <= slack;
-    return near === true && timeStamp - pressed.at < AGAIN_MS;
-  }
-
-  protected move(event: PointerEvent): void {
-    const { drag } = this;
-    const { offsetX: x, offsetY: y } = event;
-    if (this.fingers.move(event)) return;
-    if (!drag) {
-      this.pointing.move(event);
-      const under = this.gestures.under(event);
-      this.hover.set({ x, y, under });
-      this.cursor.set(under.cursor);
-      this.tellRow(x, y);
-      return;
-    }
-    // Another finger steers nothing that the first one began.
-    if (drag.pointer !== event.pointerId) return;
-    const far = event.pointerType === 'touch' ? TOUCH_PX / 2 : DRAG_PX;
-    if (!drag.moved && Math.hypot(x - drag.x, y - drag.y) < far) return;
-    drag.moved = true;
-    this.press.end();
-    this.tellRow(x, y);
-    drag.gesture.move(event);
-    this.hover.set({ x, y, under: null });
-  }
-
-  private tellRow(x: number, y: number): void {
-    this.feedback.row.set(x >= KEYS_WIDTH && y >= RULER_HEIGHT && y < this.view.rollBottom() ? y : null);
-  }
-
-  protected leave(): void {
-    this.hover.set(null);
-    this.feedback.row.set(null);
-    this.pointing.leave();
-  }
-
-  protected up(event: PointerEvent): void {
-    this.fingers.up(event);
-    this.press.end();
-    const { drag } = this;
-    if (drag?.pointer !== event.pointerId) return;
-    this.drag = null;
-    if (drag.moved) {
-      drag.gesture.drop(event);
-      return;
-    }
-    this.pressed = { x: event.offsetX, y: event.offsetY, at: event.timeStamp };
-    if (event.button === 0) drag.under.click?.(event);
+    this.pressing.down(event, (pointer) => this.host().nativeElement.setPointerCapture(pointer));
   }
 
   /** The right button, or the menu key at the note cursor: what can be done there. */
@@ -331,14 +247,8 @@ export class TimingView {
     if ((event as Partial<PointerEvent>).pointerType === 'touch') return;
     const key = event.button !== 2;
     const at = key ? this.cursorPlace() : event;
-    this.hover.set(null);
+    this.pressing.hover.set(null);
     if (at) this.verbs().open(at);
-  }
-
-  /** A finger or a pen stays where it was put. */
-  private hold(event: PointerEvent): void {
-    this.cancel();
-    this.verbs().open(event);
   }
 
   /** The middle of the note that the keyboard is at; null for none. */
@@ -354,19 +264,6 @@ export class TimingView {
 
   protected double(event: MouseEvent): void {
     this.gestures.under(event).double?.(event);
-  }
-
-  protected lost(event: PointerEvent): void {
-    this.fingers.up(event);
-    this.press.end();
-    if (this.drag?.pointer === event.pointerId) this.cancel();
-  }
-
-  /** Takes back a drag on its way: by Escape, or when the pointer is lost. */
-  private cancel(): void {
-    const { drag } = this;
-    this.drag = null;
-    if (drag?.moved) drag.gesture.cancel();
   }
 
   protected key(event: KeyboardEvent): void {
@@ -395,7 +292,10 @@ export class TimingView {
     const to = from < 0 ? inView() : Math.max(0, Math.min(all.length - 1, from + by));
     // From here on keys act at the note cursor, until the pointer moves again.
     this.pointing.leave();
-    if (to !== from) this.reaching.reach(all[to], more);
+    if (to !== from) {
+      this.reaching.touch(all[to]);
+      this.reaching.reach(all[to], more);
+    }
     this.reveal(all[to]);
   }
 

@@ -1,4 +1,4 @@
-import { inject, Injectable } from '@angular/core';
+import { inject } from '@angular/core';
 import {
   addEvent,
   drawControl,
@@ -48,8 +48,7 @@ interface Spot {
  * Events beside the notes, as played hollow and corrected solid: a point is dragged in time and value, pressed twice it
  * goes; beside the points the pointer draws, and a double press adds one. In the pedal's lane a stroke is a pedal held.
  */
-@Injectable()
-abstract class ControlLane implements Lane {
+export abstract class ControlLane implements Lane {
   abstract readonly id: string;
   abstract readonly name: string;
   abstract readonly order: number;
@@ -335,57 +334,5 @@ abstract class ControlLane implements Lane {
     const room = Math.max(1, height - LANE_HEAD - 2 * ROOM);
     const share = 1 - (y - top - LANE_HEAD - ROOM) / room;
     return Math.round(least + Math.max(0, Math.min(1, share)) * (most - least));
-  }
-}
-
-@Injectable()
-export class PedalLane extends ControlLane {
-  readonly id = 'pedal';
-  readonly name = 'Pedal';
-  readonly order = 40;
-  readonly kind = 'pedal';
-
-  constructor() {
-    super();
-    this.book.add({ id: this.id, usual: () => 62 });
-  }
-}
-
-@Injectable()
-export class BendLane extends ControlLane {
-  readonly id = 'bend';
-  readonly name = 'Pitch bend';
-  readonly order = 50;
-  readonly kind = 'bend';
-
-  constructor() {
-    super();
-    this.book.add({ id: this.id, usual: () => 90 });
-  }
-}
-
-@Injectable()
-export class PressureLane extends ControlLane {
-  readonly id = 'pressure';
-  readonly name = 'Pressure';
-  readonly order = 60;
-  readonly kind = 'pressure';
-
-  constructor() {
-    super();
-    this.book.add({ id: this.id, usual: () => 90 });
-  }
-}
-
-@Injectable()
-export class ControllerLane extends ControlLane {
-  readonly id = 'controller';
-  readonly name = 'Controller';
-  readonly order = 70;
-  readonly kind = 'controller';
-
-  constructor() {
-    super();
-    this.book.add({ id: this.id, usual: () => 90 });
   }
 }

@@ -11,7 +11,7 @@ import { provideStrip } from '../kit/strip';
 import { provideVerbs } from '../kit/verb';
 import { Acts } from './acts';
 import { Clipboard } from './clipboard';
-import { BendLane, ControllerLane, PedalLane, PressureLane } from './control-lane';
+import { BendLane, ControllerLane, PedalLane, PressureLane } from './control-lanes';
 import { Controls } from './controls';
 import { DrawGesture } from './draw-gesture';
 import { Drawing } from './drawing';
