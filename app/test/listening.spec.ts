@@ -2,7 +2,9 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { fileSave } from 'browser-fs-access';
+import type { BeatFit } from '@early-sparrow/core/beats';
 import { readSmf } from '@early-sparrow/core/smf';
+import { TICKS } from '@early-sparrow/core/sound';
 import { tempoOf, type Note, type Song } from '@early-sparrow/core/song';
 import { note, part, song } from '../../core/test/build';
 import { Said } from '../src/common/said';
@@ -11,6 +13,7 @@ import { Looping } from '../src/desk/listening/looping';
 import { WavExport, type WavWishes } from '../src/desk/listening/wav-export';
 import { Calibrator } from '../src/desk/recording/calibrator';
 import { Taking } from '../src/desk/recording/taking';
+import { TempoFitting } from '../src/desk/tempo/tempo-fitting';
 import { Inputs } from '../src/input/inputs';
 import type { Heard } from '../src/input/source';
 import { Player } from '../src/sound/player';
@@ -36,6 +39,40 @@ beforeEach(() => {
   said.length = 0;
 });
 afterEach(() => jest.useRealTimers());
+
+describe('beats that were found', () => {
+  it('are the click for as long as they are looked at: each reading is heard before it is applied', () => {
+    open(atTempo([note(0, 0)]));
+    const fitting = TestBed.inject(TempoFitting);
+    const player = TestBed.inject(Player);
+    const fit = { beats: Float64Array.of(20, 620, 1220, 1820, 2420), downbeat: 1, perBar: 3 } as unknown as BeatFit;
+    const heard = () => {
+      TestBed.tick();
+      const beats = player.beats();
+      return beats && [...beats.at].map((ms, i) => [ms, TICKS[beats.kind[i]]]);
+    };
+    expect(heard()).toBeNull();
+    fitting.open.set(true);
+    fitting.fit.set(fit);
+    expect(heard()).toEqual([
+      [20, 'beat'],
+      [620, 'bar'],
+      [1220, 'beat'],
+      [1820, 'beat'],
+      [2420, 'bar'],
+    ]);
+    fitting.fit.set({ ...fit, beats: Float64Array.of(20, 1220), downbeat: 0, perBar: 2 });
+    expect(heard()).toEqual([
+      [20, 'bar'],
+      [1220, 'beat'],
+    ]);
+    fitting.heard.set(false);
+    expect(heard()).toBeNull();
+    fitting.heard.set(true);
+    fitting.close();
+    expect(heard()).toBeNull();
+  });
+});
 
 describe('a MIDI file from the desk', () => {
   function exporter(s: Song): Exporter {

@@ -62,6 +62,8 @@ export class Player {
   readonly only = signal<ReadonlySet<number> | null>(null);
   /** Where the notes of the chosen track were meant, as ticks to be heard. */
   readonly lines = signal<Ticking>(NO_TICKS);
+  /** Beats that are looked at, as ticks to be heard in place of the click; null for none. */
+  readonly beats = signal<Ticking | null>(null);
   /** Loudness while playing, in dB; −Infinity when silent. */
   readonly level = signal(-Infinity);
   readonly starting = signal(false);
@@ -92,7 +94,7 @@ export class Player {
   private readonly waking = new WakingDevice((device) => this.begun(device));
   private readonly device = this.waking.device;
   private readonly until = signal<number | null>(null);
-  private readonly ticking = new SongTicks(this.song, this.loop, this.lines, this.settings, this.outputs);
+  private readonly ticking = new SongTicks(this.song, this.loop, this.lines, this.beats, this.settings, this.outputs);
   private sender: ScoreSender | null = null;
   private frame = 0;
   private clicking = false;

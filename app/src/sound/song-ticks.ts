@@ -26,6 +26,8 @@ export class SongTicks {
   /** What is heard of them. */
   readonly heard = computed(() => {
     const { click, lineTicks } = this.settings.values();
+    const beats = this.beats();
+    if (beats) return beats;
     return together([click ? this.click() : NO_TICKS, lineTicks ? this.lines() : NO_TICKS]);
   });
 
@@ -35,11 +37,12 @@ export class SongTicks {
     return times && this.outputs.clocked().length > 0 ? midiClock(times, times.end) : NO_TICKS;
   });
 
-  /** @param loop in ticks @param lines where notes were meant */
+  /** @param loop in ticks @param lines where notes were meant @param beats heard in place of all else, where there are any */
   constructor(
     private readonly song: Signal<Song | null>,
     private readonly loop: Signal<{ readonly to: number }>,
     private readonly lines: Signal<Ticking>,
+    private readonly beats: Signal<Ticking | null>,
     private readonly settings: ListeningSettings,
     private readonly outputs: Outputs,
   ) {}

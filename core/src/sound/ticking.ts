@@ -57,6 +57,19 @@ export function lineTicks(lines: Iterable<Ticks>, song: SongTimes): Ticking {
   });
 }
 
+/**
+ * A click on beats that were found, wherever they lie.
+ * @param beats in ms, ascending @param downbeat index of one that begins a bar @param perBar beats a bar
+ */
+export function clickOn(beats: ArrayLike<Ms>, downbeat: number, perBar: number): Ticking {
+  return collect((add) => {
+    for (let i = 0; i < beats.length; i++) {
+      const inBar = (((i - downbeat) % perBar) + perBar) % perBar;
+      if (beats[i] >= 0) add(beats[i], inBar === 0 ? 'bar' : 'beat');
+    }
+  });
+}
+
 /** Some ticks together, in order. */
 export function together(all: readonly Ticking[]): Ticking {
   return collect((add) => {

@@ -9,6 +9,7 @@ import {
   type Onset,
 } from '@early-sparrow/core/beats';
 import { tempoFitEdit } from '@early-sparrow/core/edit';
+import { clickOn } from '@early-sparrow/core/sound';
 import { tempoOf, type Song } from '@early-sparrow/core/song';
 import { Player } from '../../sound/player';
 import { Changes } from '../../state/changes';
@@ -62,12 +63,20 @@ export class TempoFitting implements OnDestroy {
       if (this.open()) this.opened.open('tempo', () => this.close());
       else this.opened.closed('tempo');
     });
+    // A reading is heard with the music before it is taken.
+    effect(() => {
+      const fit = this.fit();
+      this.player.beats.set(fit && this.open() && this.heard() ? clickOn(fit.beats, fit.downbeat, fit.perBar) : null);
+    });
     // Beats are told in the song's own time: another song, or another tempo, has others.
     effect(() => {
       void [this.song()?.tempo, this.song()?.name];
       untracked(() => this.close());
     });
   }
+
+  /** Whether the beats that were found are heard as a click while the song plays. */
+  readonly heard = signal(true);
 
   /** What the beats could be, in words; the one that is shown has the number of {@link reading}. */
   readonly readings = signal<readonly string[]>([]);
@@ -169,6 +178,7 @@ export class TempoFitting implements OnDestroy {
 
   ngOnDestroy(): void {
     this.asked?.abort();
+    this.player.beats.set(null);
     this.link.end();
   }
 
