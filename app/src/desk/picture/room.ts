@@ -43,6 +43,7 @@ export const pictureRoom: Provider[] = [
     return [
       command('Show', 'Show everything', ['v'], () => showing.everything()),
       command('Show', 'Show the selection', ['Shift+v'], () => showing.selection()),
+      command('Show', 'Show all keys of a kit, or only those played', ['Alt+k'], () => showing.toggleKeys()),
       command('Show', 'Show the loop', ['Shift+Alt+v'], () => showing.loop()),
     ];
   }),

@@ -11,6 +11,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { isDrums } from '@early-sparrow/core/sound';
 import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
@@ -210,7 +211,8 @@ export class TimingView {
 
   /** A track that is chosen for the first time is shown from its first notes on, a few bars wide. */
   private fitTrack(): void {
-    const { id } = this.scenery.track();
+    // A track that becomes a kit gets a kit's rows.
+    const id = `${this.scenery.track().id} ${isDrums(this.scenery.track()) ? 'kit' : 'keys'}`;
     if (this.view.width() === 0 || this.fitted === id) return;
     const first = this.fitted === '';
     this.fitted = id;

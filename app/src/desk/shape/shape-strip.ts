@@ -5,6 +5,7 @@ import { ListeningSettings } from '../../sound/listening-settings';
 import { Shaping } from '../hand/shaping';
 import { Panels } from '../kit/panels';
 import { LanesMenu } from '../picture/lanes-menu';
+import { Showing } from '../picture/showing';
 import { Acts } from './acts';
 import { Drawing } from './drawing';
 import { SELECT, SHAPE, TIDY, toggleStrip } from './names';
@@ -88,6 +89,13 @@ const STEP = 'step';
         <button class="word" (click)="open(select)">Select notes by …</button>
         <button class="word" (click)="open(tidy)">Tidy …</button>
         <es-lanes-menu />
+        <button
+          class="word"
+          title="Rows for all keys of a kit, or only for those played (Alt K)"
+          (click)="showing.toggleKeys()"
+        >
+          Keys of a kit
+        </button>
         <span class="pair">
           <span>New notes last</span>
           <es-pick-one
@@ -111,6 +119,7 @@ const STEP = 'step';
 export class ShapeStrip {
   protected readonly panels = inject(Panels);
   protected readonly acts = inject(Acts);
+  protected readonly showing = inject(Showing);
   protected readonly listening = inject(ListeningSettings);
   private readonly shaping = inject(Shaping);
   private readonly drawing = inject(Drawing);
