@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { exportByKey, openDemo, openSongs, readWithMido, reload, withoutFileWindows } from './support';
 import { typeInto } from './hands';
 
-/** Opens the strength of the part at hand, so that it can be set. */
+/** Opens the strength of the current part, so that it can be set. */
 async function strength(page: Page): Promise<void> {
   await page
     .getByRole('button', { name: /^\d+ %$/ })

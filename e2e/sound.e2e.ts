@@ -112,7 +112,7 @@ test('the click begins with the very sample of its beat', async ({ page }, info)
   await page.keyboard.press('m');
   const sound = page.getByRole('region', { name: 'Sound' });
   await sound.getByRole('group', { name: 'Click' }).getByRole('button', { name: 'off' }).click();
-  // With a selection of nothing but the click: the track at hand is muted.
+  // With a selection of nothing but the click: the current track is muted.
   await page.getByRole('button', { name: 'Mute Clarinet' }).click();
   await selectTrack(page, 'Clarinet');
   await sound.getByRole('radio', { name: 'this track' }).click();

@@ -58,7 +58,7 @@ export async function reload(page: Page): Promise<void> {
   await page.reload();
 }
 
-/** Waits until the worker has listened to the part at hand. */
+/** Waits until the worker has listened to the current part. */
 export async function listened(page: Page): Promise<void> {
   await expect(page.getByText('typical miss', { exact: true })).toBeVisible({ timeout: 60_000 });
 }

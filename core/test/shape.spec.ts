@@ -126,7 +126,7 @@ describe('shaping notes', () => {
         // A file of it can be written and read.
         readSmf(writeSmf(done.song, perform(done.song, 'corrected')), 'any');
       }),
-      { numRuns: 60 },
+      { numRuns: 35 },
     );
   });
 

@@ -178,11 +178,10 @@ export class DeskPage {
 
   /** The list of commands is open, but its field has not got the focus yet: what is typed is meant for it. */
   private typeIntoList(event: KeyboardEvent): void {
-    const plain = event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey;
-    if (!this.panels.isOpen(COMMAND_LIST) || !plain || event.target instanceof HTMLInputElement) return;
+    if (!this.panels.isOpen(COMMAND_LIST) || event.target instanceof HTMLInputElement) return;
+    if (!this.list()?.take(event)) return;
     event.preventDefault();
     event.stopImmediatePropagation();
-    this.list()?.type(event.key);
   }
 
   private keys(): Record<string, (event: KeyboardEvent) => void> {

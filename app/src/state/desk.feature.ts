@@ -45,7 +45,7 @@ export interface DeskState {
   /** A change that is being tried. Only the picture and the ear get it: no edit, file or store ever starts from it. */
   readonly preview: Edit | null;
   readonly trackId: string | null;
-  /** The part at hand; null for the track's first. */
+  /** The current part; null for the track's first. */
   readonly partId: string | null;
   /** Further tracks that a change of the treatment is for. */
   readonly also: readonly string[];
@@ -112,7 +112,7 @@ export const DeskActions = createActionGroup({
     Undo: emptyProps(),
     Redo: emptyProps(),
     'Select Track': props<{ trackId: string; partId?: string }>(),
-    /** Another part of the track is at hand; the selection stays. */
+    /** Another part of the track becomes the current one; the selection stays. */
     'Select Part': props<{ partId: string }>(),
     /** Adds a track to those that a change is for, or takes it out. */
     'Toggle Track': props<{ trackId: string }>(),
@@ -153,7 +153,7 @@ function at(state: DeskState, history: History, place: Goes = {}): DeskState {
 }
 
 /**
- * The one place in which selection, own settings, part and track at hand are brought in line with the song: whatever
+ * The one place in which selection, own settings, current part and track are brought in line with the song: whatever
  * an edit, undo, redo or another tab did, they point at what is there.
  */
 function reconciled(state: DeskState): DeskState {
@@ -311,7 +311,7 @@ export function shownTracks(song: Song): readonly Track[] {
   return song.tracks.filter((t) => t.parts.length > 0 || !t.origin);
 }
 
-/** The part at hand in a track: the one that was chosen, else the first with notes, else the first. */
+/** The current part in a track: the one that was chosen, else the first with notes, else the first. */
 function partOf(track: Track | null, id: string | null): Part | null {
   const parts = track?.parts ?? [];
   return parts.find((p) => p.id === id) ?? parts.find((p) => p.notes.length > 0) ?? parts.at(0) ?? null;

@@ -67,7 +67,7 @@ export class Analyst implements OnDestroy {
     return knownFor(notes, this.treating.song());
   }
 
-  /** What was found for a part: for the own settings at hand, what was found for their notes. */
+  /** What was found for a part: for the current own settings, what was found for their notes. */
   ofPart(part: Part): Analysis | null {
     const own = part.id === this.treating.part()?.id ? this.treating.subjectNotes() : null;
     return this.agreeing(own ?? part.notes);

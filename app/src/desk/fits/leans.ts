@@ -9,7 +9,7 @@ import { merge, Treating } from '../hand/treating';
 /** Below this many ms a steady lean is not worth a word. */
 const LEAST_MS = 5;
 
-/** Steady leans that are worth taking away: of the whole song, and of the part at hand. */
+/** Steady leans that are worth taking away: of the whole song, and of the current part. */
 @Injectable()
 export class Leans {
   private readonly treating = inject(Treating);
@@ -33,7 +33,7 @@ export class Leans {
     return leanMs;
   });
 
-  /** Whether the part at hand does not lean any more under its treatment, though it was played with a lag. */
+  /** Whether the current part does not lean any more under its treatment, though it was played with a lag. */
   isDealtWith(): boolean {
     const song = this.treating.song();
     const part = this.treating.part();

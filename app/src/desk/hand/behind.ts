@@ -2,7 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { pictureOf, type Picture } from './picture';
 import { Scenery } from './scenery';
 
-/** Other tracks whose notes stand faintly behind those of the track at hand, such as the kit under the bass. */
+/** Other tracks whose notes stand faintly behind those of the current track, such as the kit under the bass. */
 @Injectable()
 export class Behind {
   private readonly scenery = inject(Scenery);

@@ -3,7 +3,7 @@ import { Store } from '@ngrx/store';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Viewport } from '../kit/viewport';
 
-/** The parts of the track at hand, one after the other. */
+/** The parts of the current track, one after the other. */
 @Injectable()
 export class Parts {
   private readonly store = inject(Store);

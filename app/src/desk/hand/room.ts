@@ -25,7 +25,7 @@ export const TAKE_PARTS = {
   velocities: { starts: false, lengths: false, velocities: true },
 } as const;
 
-/** What is at hand: the part, its treatment, the selected notes. */
+/** The current part, its treatment, the selected notes. */
 export const handRoom: Provider[] = [
   Viewport,
   Treating,

@@ -47,7 +47,7 @@ export class Scenery {
   /** The treatment that the panel is about: the part's, or that of the own settings that are open. */
   readonly treatment = computed(() => this.treating.treatment() ?? this.part().treatment);
 
-  /** The note of the roll under a place, of the part at hand first; null for none, and outside of the roll. */
+  /** The note of the roll under a place, of the current part first; null for none, and outside of the roll. */
   noteUnder({ offsetX: x, offsetY: y }: At): SeenNote | null {
     const { view } = this;
     if (y < RULER_HEIGHT || y >= view.rollBottom()) return null;
@@ -68,7 +68,7 @@ export class Scenery {
     return null;
   }
 
-  /** The picture of the part that a tick lies in; else that of the part at hand. */
+  /** The picture of the part that a tick lies in; else that of the current part. */
   pictureAt(tick: number): Picture {
     const inside = ({ part }: Picture) => part.start <= tick && tick < part.end;
     return this.others().find(inside) ?? this.picture();

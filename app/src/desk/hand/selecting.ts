@@ -29,7 +29,7 @@ export interface Chip {
   readonly ids: readonly number[];
 }
 
-/** The selected notes of the part at hand, and what can be done with them. */
+/** The selected notes of the current part, and what can be done with them. */
 @Injectable()
 export class Selecting {
   private readonly store = inject(Store);
@@ -194,7 +194,7 @@ export class Selecting {
     this.changes.make({ kind: 'several', name: full, edits }, 'command', goes);
   }
 
-  /** Gives the selected notes of each part settings of their own. @param opens whether those of the part at hand open */
+  /** Gives the selected notes of each part settings of their own. @param opens whether those of the current part open */
   private giveSets(name: string, treatmentOf: (part: Part) => Treatment, opens = false): void {
     const track = this.treating.track();
     const parts = this.byPart();

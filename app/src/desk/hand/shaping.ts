@@ -34,7 +34,7 @@ export interface Hand {
   readonly taken: readonly Taken[];
 }
 
-/** Shapes notes of the track at hand: what is selected, or what a gesture or a verb names. */
+/** Shapes notes of the current track: what is selected, or what a gesture or a verb names. */
 @Injectable()
 export class Shaping {
   private readonly store = inject(Store);
@@ -139,7 +139,7 @@ export class Shaping {
     return this.added(copies, `Copy ${counted(copies.length, 'note')}`);
   }
 
-  /** What adding notes to the track at hand is; what cannot be is told. */
+  /** What adding notes to the current track is; what cannot be is told. */
   added(notes: readonly NewNote[], name?: string): Added | null {
     const hand = this.hand([]);
     const added = hand && addNotes(hand.song, hand.track.id, notes, name);
@@ -148,7 +148,7 @@ export class Shaping {
     return null;
   }
 
-  /** Adds notes as one step; they are selected then, and their part is at hand. */
+  /** Adds notes as one step; they are selected then, and their part becomes the current one. */
   add(added: Added | null, how: string): boolean {
     if (!added) return false;
     if (!this.make(added.edit, how, { selection: added.ids, part: added.part })) return false;
@@ -160,7 +160,7 @@ export class Shaping {
     return true;
   }
 
-  /** The MIDI channel that new notes of the track at hand get, 0 to 15. */
+  /** The MIDI channel that new notes of the current track get, 0 to 15. */
   channel(): number {
     const track = this.treating.track();
     const first = track?.parts.flatMap((p) => p.notes.slice(0, 1)).at(0);

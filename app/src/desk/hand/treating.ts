@@ -14,11 +14,11 @@ export type TreatmentChange = {
   readonly [S in Exclude<keyof Treatment, 'quantize'>]?: Partial<Treatment[S]>;
 } & { readonly quantize?: Partial<Omit<Treatment['quantize'], 'grid'>> & { readonly grid?: Partial<Grid> } };
 
-/** What a part's treatment, or the own settings at hand, become; null leaves the part as it is. */
+/** What a part's treatment, or the current own settings, become; null leaves the part as it is. */
 export type Retreat = (treatment: Treatment, part: Part) => Treatment | null;
 
 /**
- * The treatment of the part at hand: reading it, trying changes of it, and making them. Changes start from the
+ * The treatment of the current part: reading it, trying changes of it, and making them. Changes start from the
  * song as it is, never from what is being tried, and each part gets only what was changed.
  */
 @Injectable()
@@ -35,7 +35,7 @@ export class Treating {
   private readonly also = this.store.selectSignal(deskFeature.selectAlso);
   private readonly tracks = this.store.selectSignal(deskFeature.selectTracks);
   readonly trying = this.store.selectSignal(deskFeature.selectPreview);
-  /** All the parts that a change is for: that of the track at hand, and those chosen with it. */
+  /** All the parts that a change is for: that of the current track, and those chosen with it. */
   readonly parts = computed(() => {
     const part = this.part();
     const others = this.tracks()
@@ -48,7 +48,7 @@ export class Treating {
   private readonly setId = this.store.selectSignal(deskFeature.selectSetId);
   /** The own settings that the panel is about; null for the whole part. */
   readonly set = computed(() => this.part()?.sets.find((s) => s.id === this.setId()) ?? null);
-  /** The notes that the panel is about: those with the own settings at hand, else all of the part. */
+  /** The notes that the panel is about: those with the current own settings, else all of the part. */
   readonly subjectNotes = computed(
     () => {
       const part = this.part();
@@ -95,14 +95,14 @@ export class Treating {
     }
     return moves.length > 0 ? median(Float64Array.from(moves)) : 0;
   });
-  /** The chords of what is at hand, with their lines, as they are set. */
+  /** The chords of what is current, with their lines, as they are set. */
   readonly chords = computed(() => {
     const song = this.song();
     const part = this.part();
     const set = this.set()?.id ?? null;
     return song && part ? (treatPart(part, song).groups.find((g) => g.set === set)?.chords ?? null) : null;
   });
-  /** Chords of the track that what is at hand lines up with; null without one. */
+  /** Chords of the track that what is current lines up with; null without one. */
   readonly reference = computed(() => {
     const song = this.song();
     const use = this.ownTreatment()?.quantize.with;
@@ -131,7 +131,7 @@ export class Treating {
     this.store.dispatch(DeskActions.preview({ edit: this.edit(name, retreat) }));
   }
 
-  /** Gives each part at hand, or the own settings at hand, another treatment: one step for undo. */
+  /** Gives each current part, or the current own settings, another treatment: one step for undo. */
   commitEach(name: string, retreat: Retreat, how = 'treat'): void {
     const edit = this.edit(name, retreat);
     if (edit) this.changes.make(edit, how);
@@ -150,7 +150,7 @@ export class Treating {
     if (this.trying()) this.store.dispatch(DeskActions.preview({ edit: null }));
   }
 
-  /** Switches the whole treatment of all the parts at hand. */
+  /** Switches the whole treatment of all current parts. */
   setOn(on: boolean): void {
     const parts = this.parts().filter((p) => p.on !== on);
     if (parts.length === 0) return;

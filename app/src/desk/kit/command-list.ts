@@ -119,9 +119,19 @@ export class CommandList {
     return this.commands.all.filter((c) => words.every((w) => `${c.group} ${c.name}`.toLowerCase().includes(w)));
   });
 
-  /** A letter that is typed before the field has the focus is meant for it: it runs no command. */
-  type(letter: string): void {
-    this.search(this.query() + letter);
+  /**
+   * A key that is pressed before the field has the focus is meant for it: a letter, Enter or an arrow reaches no command
+   * of the desk.
+   * @returns whether it was one of these
+   */
+  take(event: KeyboardEvent): boolean {
+    const { key } = event;
+    const letter = key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey;
+    if (letter) this.search(this.query() + key);
+    else if (key === 'Backspace') this.search(this.query().slice(0, -1));
+    else if (['Enter', 'ArrowDown', 'ArrowUp'].includes(key)) this.key(event);
+    else return false;
+    return true;
   }
 
   protected shown({ keys }: Command): string {

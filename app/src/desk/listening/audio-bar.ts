@@ -20,7 +20,7 @@ const WORDS: Readonly<Record<PartAudio['heard'], string>> = {
 /** A speed this close to its own is its own. */
 const OWN = 0.0005;
 
-/** The sound file of the part at hand: what of it is heard, how fast it runs, and the way to it where it is missing. */
+/** The sound file of the current part: what of it is heard, how fast it runs, and the way to it where it is missing. */
 @Component({
   selector: 'es-audio-bar',
   imports: [Choice],

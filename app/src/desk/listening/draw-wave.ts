@@ -17,7 +17,7 @@ const MARGIN = 4;
 /** Hits closer together than this have no strokes, in px. */
 const CLOSEST = 8;
 
-/** The parts whose sound files are drawn, each with its file: those of the track at hand, or of the first that has some. */
+/** The parts whose sound files are drawn, each with its file: those of the current track, or of the first that has some. */
 export function waveParts(song: Song, trackId: string): Pick<Wave, 'part' | 'audio'>[] {
   const withAudio = song.tracks.filter((t) => t.parts.some((p) => p.audio));
   const track = withAudio.find((t) => t.id === trackId) ?? withAudio.at(0);

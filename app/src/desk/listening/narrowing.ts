@@ -7,7 +7,7 @@ import { Player } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
 import { Looping } from './looping';
 
-/** Which notes are heard: all, or of the part at hand those that a change is about. */
+/** Which notes are heard: all, or of the current part those that a change is about. */
 export type Narrow = 'all' | 'selected' | 'moved' | 'exceptions';
 
 /** Hears a part of what there is: some notes alone, and ticks where notes were meant. */

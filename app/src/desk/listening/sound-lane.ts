@@ -14,7 +14,7 @@ const LEAST = 36;
 const MOST = 72;
 const SHARE = 0.14;
 
-/** The sound files that play along, with their hits, under the lines of the part at hand. */
+/** The sound files that play along, with their hits, under the lines of the current part. */
 @Injectable()
 export class SoundLane implements Lane {
   readonly id = 'sound';

@@ -40,7 +40,7 @@ const MESSAGES: Readonly<Record<number, string>> = {
 };
 const CLOCK = 0xf8;
 
-/** How the song is heard: click, which notes, the voice of the track at hand, and into a file. */
+/** How the song is heard: click, which notes, the voice of the current track, and into a file. */
 @Component({
   selector: 'es-sound-strip',
   imports: [Choice, PickOne],

@@ -4,10 +4,10 @@ import { clipped, faint, TEXT_FONT, type Scene } from '../kit/draw';
 import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { notesInView } from './draw-notes';
 
-/** Notes of parts that are not at hand have this share of their colour. */
+/** Notes of other parts have this share of their colour. */
 export const OTHER_PARTS = 0.55;
 
-/** The parts of a track side by side: their borders and names; the one at hand stands out. */
+/** The parts of a track side by side: their borders and names; the current one stands out. */
 export function drawParts(scene: Scene, all: readonly Picture[], current: Picture): void {
   const { ctx, view, colors } = scene;
   clipped(ctx, KEYS_WIDTH, RULER_HEIGHT, view.notesWidth(), view.rollHeight(), () => {

@@ -58,7 +58,7 @@ export class Overview {
   readonly song = input.required<Song>();
   readonly tracks = input.required<readonly Track[]>();
   readonly current = input.required<string | null>();
-  /** Id of the part at hand. */
+  /** Id of the current part. */
   readonly part = input.required<string | null>();
 
   private readonly store = inject(Store);
@@ -207,7 +207,7 @@ export class Overview {
     this.go(event);
   }
 
-  /** A press on a part that is not at hand takes it in hand; a drag only goes through the song. */
+  /** A press makes another part the current one; a drag only goes through the song. */
   protected up(event: PointerEvent): void {
     if (event.button !== 0 || this.dragged) return;
     const track = this.tracks()[Math.floor((event.offsetY - RULER) / this.row())];

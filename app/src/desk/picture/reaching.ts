@@ -35,7 +35,7 @@ export class Reaching {
     this.spoken.set(`${name}, ${out ? 'not selected any more' : lines[0]}${chosen}`);
   }
 
-  /** A note is pressed, or the keyboard comes to it: its part is at hand, it sounds, and new notes are as loud. */
+  /** A note is pressed, or the keyboard comes to it: its part becomes the current one, it sounds, and new notes are as loud. */
   touch(note: SeenNote): void {
     this.take(note);
     const { pitch, velocity } = note.picture.part.notes[note.index];

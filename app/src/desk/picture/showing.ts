@@ -62,7 +62,7 @@ export class Showing {
     return [...new Set([...KIT, ...used])].sort((a, b) => a - b);
   }
 
-  /** The track at hand from its first notes on, a few bars wide. @param fresh whether nothing was shown before */
+  /** The current track from its first notes on, a few bars wide. @param fresh whether nothing was shown before */
   track(fresh: boolean): void {
     const { view, scenery } = this;
     const pictures = [scenery.picture(), ...scenery.others()];

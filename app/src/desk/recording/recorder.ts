@@ -50,7 +50,7 @@ export class Recorder implements OnDestroy {
   readonly into = signal<Into>('new');
   /** Only inside the loop's range; the song goes on through it. */
   readonly punch = signal(false);
-  /** The new part begins with the treatment of the part at hand, so that it is heard corrected at once. */
+  /** The new part begins with the treatment of the current part, so that it is heard corrected at once. */
   readonly correct = signal(false);
   private readonly liveTake = new LiveTake();
   /** What is shown while it is played. */
@@ -73,7 +73,7 @@ export class Recorder implements OnDestroy {
   private listened = false;
   private readonly ends: (() => void)[];
 
-  /** What the practice player has before it: the part at hand as it is heard corrected. */
+  /** What the practice player has before it: the current part as it is heard corrected. */
   private readonly practised = computed(() => {
     const [song, track, part] = [this.song(), this.track(), this.part()];
     if (!song || !track || !part) return () => [];

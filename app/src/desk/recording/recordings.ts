@@ -59,7 +59,7 @@ export class Recordings {
     return [...early.flatMap((r) => r.notes), ...playedOutside(passes, how)];
   }
 
-  /** Adds such notes to the part at hand, where that is what was recorded into, or to a part of their own. */
+  /** Adds such notes to the current part, where that is what was recorded into, or to a part of their own. */
   add(plan: Plan, notes: readonly PlayedNote[]): Done {
     const track = this.track();
     const part = this.part();
@@ -133,7 +133,7 @@ export class Recordings {
     const like = this.songTrack(plan.track) ?? this.songTrack(plan.like);
     return {
       tempo,
-      // The lines that are played to: those of the part at hand.
+      // The lines that are played to: those of the current part.
       lines: treatmentLines((this.part()?.treatment ?? DEFAULT_TREATMENT).quantize, timeOf(song)),
       latency: plan.latency,
       begin: loop ? tempo.toMs(loop.from) : null,

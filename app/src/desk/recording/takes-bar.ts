@@ -20,7 +20,7 @@ import { Canvas, type DrawnLayer } from '../kit/canvas';
 import { Viewport } from '../kit/viewport';
 import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
 
-/** The takes of the part at hand: choose one by ear, or bring a stretch of one into another. */
+/** The takes of the current part: choose one by ear, or bring a stretch of one into another. */
 @Component({
   selector: 'es-takes-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,

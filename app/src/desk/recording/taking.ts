@@ -4,7 +4,7 @@ import { roundsOf, type TakeRound } from '@early-sparrow/core/song';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
 
-/** The takes of the part at hand. */
+/** The takes of the current part. */
 @Injectable()
 export class Taking {
   private readonly changes = inject(Changes);

@@ -107,7 +107,7 @@ export class Acts {
     this.shaping.add(this.shaping.added(copies, `Duplicate ${counted(copies.length, 'note')}`), 'duplicate');
   }
 
-  /** Selects all that are not selected, in the part at hand. */
+  /** Selects all that are not selected, in the current part. */
   invert(): void {
     const has = this.selecting.chosen();
     const notes = this.scenery.part().notes.filter((n) => !has.has(n.id));

@@ -228,7 +228,7 @@ export abstract class ControlLane implements Lane {
     });
   }
 
-  /** Draws over a stretch of the part at hand: a pedal held, with Shift up; else the pointer's path, with Shift straight. */
+  /** Draws over a stretch of the current part: a pedal held, with Shift up; else the pointer's path, with Shift straight. */
   private stroke(from: At, frame: Frame): Gesture {
     const path = new Map<number, Point>();
     const at0 = { tick: this.tickAt(from), value: this.value(frame, from.offsetY) };

@@ -206,7 +206,7 @@ export class TrackList {
     this.store.dispatch(joins ? DeskActions.toggleTrack({ trackId }) : DeskActions.selectTrack({ trackId }));
   }
 
-  /** The part that a track's chip tells about: the one at hand, else its first with notes. */
+  /** The part that a track's chip tells about: the current one, else its first with notes. */
   protected partOf(track: Track): Part | null {
     const at = this.part();
     return (
@@ -217,7 +217,7 @@ export class TrackList {
     );
   }
 
-  /** An empty track at the end, which is at hand then. */
+  /** An empty track at the end, which becomes the current one. */
   protected add(): void {
     const song = this.store.selectSignal(deskFeature.selectSong)();
     if (!song) return;

@@ -132,7 +132,7 @@ export class QuantizeStage {
     const own = this.selecting.count() > 1 ? 'the selected notes' : 'these notes';
     return [{ value: '', text: own }, ...others.map((t) => ({ value: t.id, text: t.name }))];
   });
-  /** The one chosen, as long as it is there: after a change of tracks it may be the track at hand itself. */
+  /** The one chosen, as long as it is there: after a change of tracks it may be the current track itself. */
   protected readonly source = computed(() =>
     this.sources().some((s) => s.value === this.lifter.source()) ? this.lifter.source() : '',
   );
