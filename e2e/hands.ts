@@ -38,7 +38,11 @@ export async function placeOn(page: Page, label: string, value: number): Promise
 export async function slide(page: Page, label: string, value: number): Promise<void> {
   const input = slider(page, label);
   await input.scrollIntoViewIfNeeded();
-  await drag(page, await placeOn(page, label, Number(await input.inputValue())), await placeOn(page, label, value));
+  const before = await input.inputValue();
+  // A message that comes over the desk moves everything down: who misses the thumb for that takes it again.
+  for (let i = 0; i < 3 && (await input.inputValue()) === before && Number(before) !== value; i++) {
+    await drag(page, await placeOn(page, label, Number(before)), await placeOn(page, label, value));
+  }
   for (let i = 0; i < 4; i++) {
     const now = Number(await input.inputValue());
     if (Math.abs(now - value) < 1e-6) break;
