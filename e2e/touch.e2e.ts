@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { boxOf, type Place } from './hands';
-import { notesNow, openNotes } from './shaping';
+import { lastStep, notesNow, openNotes } from './shaping';
 import { painted, plainNote } from './support';
 
 test.use({ hasTouch: true });
@@ -33,7 +33,11 @@ test('a finger moves notes, two taps draw, a long press opens the verbs, two fin
   await page.mouse.move(...r.note(0, 60, 14));
   await expect(page.locator('.tip')).toContainText('bar 1 beat 1');
   const grip = r.note(480, 64, 14);
-  await touch.drag(grip, [grip[0] + r.at(240) - r.at(0), grip[1]]);
+  // On a busy machine a finger may count as staying before its first move comes: then it begins again.
+  for (let i = 0; i < 3 && (await lastStep(page)) === 'Nothing to undo'; i++) {
+    await page.keyboard.press('Escape');
+    await touch.drag(grip, [grip[0] + r.at(240) - r.at(0), grip[1]]);
+  }
   expect((await notesNow(page))[1]).toMatchObject({ start: 720, pitch: 64 });
   // Two taps in one place, which no finger hits twice to the px.
   const [x, y] = r.note(2400, 68);
