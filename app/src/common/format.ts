@@ -17,11 +17,12 @@ export function shortMs(ms: number): string {
   return size < 9.95 ? size.toFixed(1) : size.toFixed(0);
 }
 
-const NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
+/** Names of the twelve pitches, from C up. */
+export const PITCH_NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
 
 /** A pitch's name with its octave; 60 is middle C, C4. */
 export function pitchName(pitch: number): string {
-  return `${NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}`;
+  return `${PITCH_NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}`;
 }
 
 export { counted };

@@ -19,8 +19,8 @@ interface Condition {
   /** As in `notes with …`. */
   readonly words: string;
   readonly unit: string;
-  /** Least and greatest value that a note may have; null for a condition without numbers. */
-  readonly range: readonly [number, number] | null;
+  /** Least and greatest value that a note may have. */
+  readonly range: readonly [number, number];
   readonly value: (seen: Seen) => number;
 }
 
@@ -31,8 +31,7 @@ const offsetOf = ({ facts, side, index }: Seen): number => (side === 'played' ? 
 /** Place in the bar in beats from 1, of the line that a note is meant for. */
 function beatOf({ facts, meter, index }: Seen): number {
   const line = Math.round(facts.line[index]);
-  const { barStart, beatTicks } = { barStart: meter.barStartAt(line), beatTicks: meter.pieceAt(line).beatTicks };
-  return 1 + (line - barStart) / beatTicks;
+  return 1 + (line - meter.barStartAt(line)) / meter.pieceAt(line).beatTicks;
 }
 
 /** Half a hundredth of a beat: what is written as beat 2 is beat 2. */

@@ -2,9 +2,8 @@ import { z } from 'zod';
 import type { EditProblem } from '../edit';
 import { meterOf, type Song } from '../song';
 import type { Ticks } from '../time';
-import { MOST_NOTES, type NewNote } from './add';
+import { copiesOf, MOST_NOTES, type NewNote } from './add';
 import { problem } from './problem';
-import { copiesOf } from './add';
 import { spanOf, type Taken } from './taken';
 
 const Value7 = z.int().min(0).max(127);

@@ -44,6 +44,8 @@ export class Scenery {
     if (parts.length < 2) return NONE;
     return parts.filter((p) => p !== this.part()).map((p) => pictureOf(p, this.song()));
   });
+  /** All parts of the track, the current one first. */
+  readonly pictures = computed((): readonly Picture[] => [this.picture(), ...this.others()]);
   /** The treatment that the panel is about: the part's, or that of the own settings that are open. */
   readonly treatment = computed(() => this.treating.treatment() ?? this.part().treatment);
 
@@ -52,7 +54,7 @@ export class Scenery {
     const { view } = this;
     if (y < RULER_HEIGHT || y >= view.rollBottom()) return null;
     const [tick, pitch, slack] = [view.tick(x), view.pitch(y), SLACK_PX / view.scale()];
-    for (const picture of [this.picture(), ...this.others()]) {
+    for (const picture of this.pictures()) {
       const index = noteAt(picture, this.corrected(), tick, pitch, slack);
       if (index >= 0) return { picture, index, id: picture.part.notes[index].id };
     }
@@ -61,7 +63,7 @@ export class Scenery {
 
   /** A note of the track by its id. */
   find(id: number): SeenNote | null {
-    for (const picture of [this.picture(), ...this.others()]) {
+    for (const picture of this.pictures()) {
       const index = picture.part.notes.findIndex((n) => n.id === id);
       if (index >= 0) return { picture, index, id };
     }

@@ -23,9 +23,13 @@ import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { Changes } from '../../state/changes';
 import { DeskActions, type Goes } from '../../state/desk.feature';
+import type { At, Gesture } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
 import { Selecting } from './selecting';
 import { Treating } from './treating';
+
+/** What to do where notes have to be selected first. */
+export const NONE_SELECTED = 'No notes are selected. Click one, or drag over some.';
 
 /** What a change of notes is made from. */
 export interface Hand {
@@ -78,7 +82,7 @@ export class Shaping {
   selected(shape: (hand: Hand) => Shaped, how = 'shape', elsewhere = true): boolean {
     const hand = this.hand();
     if (!hand || hand.taken.length === 0) {
-      this.said.say('No notes are selected. Click one, or drag over some.');
+      this.said.say(NONE_SELECTED);
       return false;
     }
     const shaped = shape(hand);
@@ -110,6 +114,23 @@ export class Shaping {
     return made;
   }
 
+  /**
+   * A drag that shows what it makes of notes while it moves, and makes it one step when it is let go.
+   * @param kind of the gesture @param change for a place of the pointer @param how as for {@link make}
+   */
+  changing(kind: string, change: (at: At) => Shaped, how = kind): Gesture {
+    return {
+      kind,
+      move: (at) => this.show(change(at)),
+      drop: (at) => {
+        const shaped = change(at);
+        this.treating.endTrying();
+        this.make(shaped, how, {}, true);
+      },
+      cancel: () => this.treating.endTrying(),
+    };
+  }
+
   /** Takes notes away: the selected ones. */
   erase(): void {
     const hand = this.hand();
@@ -139,7 +160,7 @@ export class Shaping {
     return this.added(copies, `Copy ${counted(copies.length, 'note')}`);
   }
 
-  /** What adding notes to the current track is; what cannot be is told. */
+  /** Works out the edit that adds notes to the current track. A problem is shown to the user. */
   added(notes: readonly NewNote[], name?: string): Added | null {
     const hand = this.hand([]);
     const added = hand && addNotes(hand.song, hand.track.id, notes, name);

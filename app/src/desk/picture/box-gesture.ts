@@ -51,7 +51,7 @@ export class BoxGesture implements PointerSource {
     if (lane) return lane.inside(box, this.view.frameOf(lane.id));
     const { view } = this;
     const half = view.rowHeight() / 2;
-    return [this.scenery.picture(), ...this.scenery.others()].flatMap((picture) => {
+    return this.scenery.pictures().flatMap((picture) => {
       const starts = this.scenery.corrected() ? picture.now : picture.played;
       return picture.part.notes
         .filter((_, i) => {

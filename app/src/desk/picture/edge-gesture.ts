@@ -4,7 +4,6 @@ import { tempoOf } from '@early-sparrow/core/song';
 import { describeTicks } from '@early-sparrow/core/time';
 import { Scenery, type SeenNote } from '../hand/scenery';
 import { Shaping } from '../hand/shaping';
-import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
 import { ORDER, type At, type Gesture, type PointerSource, type Under } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
@@ -22,7 +21,6 @@ export class EdgeGesture implements PointerSource {
   private readonly view = inject(Viewport);
   private readonly scenery = inject(Scenery);
   private readonly shaping = inject(Shaping);
-  private readonly treating = inject(Treating);
   private readonly feedback = inject(Feedback);
   private readonly notes = inject(NoteGesture);
 
@@ -63,16 +61,7 @@ export class EdgeGesture implements PointerSource {
       if (by === 0) return null;
       return resize(hand.track, hand.taken, { edge, by, held: at.shiftKey ? held : null });
     };
-    return {
-      kind: 'resize',
-      move: (at) => this.shaping.show(change(at)),
-      drop: (at) => {
-        const shaped = change(at);
-        this.treating.endTrying();
-        this.shaping.make(shaped, 'resize', {}, true);
-      },
-      cancel: () => this.treating.endTrying(),
-    };
+    return this.shaping.changing('resize', change);
   }
 
   private tell(length: number, tick: number): string {

@@ -30,8 +30,8 @@ export class Gestures {
     return gesture ? this.shown(gesture) : null;
   }
 
-  /** A gesture whose feedback goes with it. */
-  shown(gesture: Gesture): Gesture {
+  /** Wraps a gesture so that its hint and its rectangle go when it ends. */
+  private shown(gesture: Gesture): Gesture {
     const over = () => {
       this.feedback.hint.set(null);
       this.feedback.box.set(null);

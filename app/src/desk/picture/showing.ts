@@ -65,7 +65,7 @@ export class Showing {
   /** The current track from its first notes on, a few bars wide. @param fresh whether nothing was shown before */
   track(fresh: boolean): void {
     const { view, scenery } = this;
-    const pictures = [scenery.picture(), ...scenery.others()];
+    const pictures = scenery.pictures();
     const meter = meterOf(scenery.song());
     const used = [...new Set(pictures.flatMap((p) => [...new Set(p.pitch)]))].sort((a, b) => a - b);
     const drums = isDrums(scenery.track());

@@ -141,7 +141,7 @@ export class TimingPainter {
       ctx.beginPath();
       const small = scenery.song().ppq * view.scale() < DETAIL;
       if (small) ctx.fillStyle = faint(colors.ink, 0.6);
-      for (const picture of [scenery.picture(), ...scenery.others()]) {
+      for (const picture of scenery.pictures()) {
         const wanted = (id: number) => ids.has(id) || id === cursor;
         if (small) shadeNotes(ctx, view, picture, scenery.corrected(), wanted);
         else frameNotes(ctx, view, picture, scenery.corrected(), wanted);
@@ -166,7 +166,7 @@ export class TimingPainter {
         ctx.strokeStyle = color;
         ctx.lineWidth = width;
         ctx.beginPath();
-        for (const picture of [scenery.picture(), ...scenery.others()]) {
+        for (const picture of scenery.pictures()) {
           strikeNotes(ctx, view, picture, scenery.corrected(), (id) => ids.has(id));
         }
         ctx.stroke();

@@ -280,7 +280,7 @@ export class TimingView {
 
   /** Goes to the next note of the track, or the one before. */
   private step(by: number, more: boolean): void {
-    const pictures = [this.scenery.picture(), ...this.scenery.others()].sort((a, b) => a.part.start - b.part.start);
+    const pictures = [...this.scenery.pictures()].sort((a, b) => a.part.start - b.part.start);
     const all = pictures.flatMap((picture) => picture.part.notes.map(({ id }, index) => ({ picture, index, id })));
     if (all.length === 0) return;
     const id = this.reaching.cursor();

@@ -4,7 +4,7 @@ import { notesOfClip, readClip, samePlaceInBar, toClip } from '@early-sparrow/co
 import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
-import { Shaping } from '../hand/shaping';
+import { NONE_SELECTED, Shaping } from '../hand/shaping';
 
 /**
  * Copying, cutting and pasting notes, by the browser's own clipboard: they go from song to song and from tab to tab. The
@@ -60,12 +60,12 @@ export class Clipboard {
     this.put(event.clipboardData?.getData('text/plain') ?? '', 'playhead');
   }
 
-  /** The selected notes as text; null where there are none, which is told. */
+  /** The selected notes as text. With nothing selected it says so and returns null. */
   private taken(cut: boolean): string | null {
     const hand = this.shaping.hand();
     const text = hand && toClip(hand.song, hand.taken);
     if (!hand || text === null) {
-      this.said.say('No notes are selected. Click one, or drag over some.');
+      this.said.say(NONE_SELECTED);
       return null;
     }
     if (cut) this.shaping.erase();

@@ -88,7 +88,7 @@ export class ControlHead {
   ];
   protected readonly modeNow = computed((): EventMode | null => {
     const quantize = this.treating.part()?.treatment.quantize;
-    return quantize ? this.controls.mode(this.kind(), quantize) : null;
+    return quantize ? quantize[this.kind()] : null;
   });
 
   protected setMode(mode: string): void {

@@ -217,15 +217,19 @@ export abstract class ControlLane implements Lane {
   private drag(part: Part, spot: Spot, from: At, frame: Frame): Gesture {
     const picture = this.scenery.picture();
     const corrected = this.scenery.corrected();
-    return this.changing((at) => {
-      const start = corrected ? spot.now : spot.played;
-      const dx = at.offsetX - from.offsetX;
-      const tick = Math.abs(dx) < 2 ? start : this.notes.snapped(picture, start + dx / this.view.scale(), at);
-      const rise = this.value(frame, at.offsetY) - this.value(frame, from.offsetY);
-      const value = this.kind === 'pedal' ? spot.value : spot.value + rise;
-      this.feedback.hint.set(this.tell(value));
-      return moveEvent(this.real(part), spot.index, { tick, value });
-    });
+    return this.shaping.changing(
+      'control',
+      (at) => {
+        const start = corrected ? spot.now : spot.played;
+        const dx = at.offsetX - from.offsetX;
+        const tick = Math.abs(dx) < 2 ? start : this.notes.snapped(picture, start + dx / this.view.scale(), at);
+        const rise = this.value(frame, at.offsetY) - this.value(frame, from.offsetY);
+        const value = this.kind === 'pedal' ? spot.value : spot.value + rise;
+        this.feedback.hint.set(this.tell(value));
+        return moveEvent(this.real(part), spot.index, { tick, value });
+      },
+      'draw controller',
+    );
   }
 
   /** Draws over a stretch of the current part: a pedal held, with Shift up; else the pointer's path, with Shift straight. */
@@ -244,35 +248,39 @@ export abstract class ControlLane implements Lane {
       }
       before = to;
     };
-    return this.changing((to) => {
-      const part = this.treating.part();
-      if (!part) return null;
-      const [a, b] = [at0.tick, this.tickAt(to)];
-      const stretch = { from: Math.max(0, Math.min(a, b)), to: Math.max(a, b) };
-      if (stretch.to - stretch.from < 1) return null;
-      if (this.kind === 'pedal') {
-        this.feedback.hint.set(to.shiftKey ? 'pedal up' : 'pedal held');
-        return drawControl(part, this.control, stretch, [{ tick: stretch.from, value: to.shiftKey ? 0 : 127 }]);
-      }
-      const value = this.value(frame, to.offsetY);
-      this.feedback.hint.set(this.tell(value));
-      if (!to.shiftKey) {
-        along(to);
-        const points = [...path.values()].sort((p, q) => p.tick - q.tick);
-        return drawControl(
-          part,
-          this.control,
-          { from: points[0].tick, to: points[points.length - 1].tick + 1 },
-          points,
-        );
-      }
-      const count = Math.max(2, Math.ceil((Math.abs(b - a) * this.view.scale()) / PX_A_POINT));
-      const straight = Array.from({ length: count + 1 }, (_, k): Point => {
-        const share = k / count;
-        return { tick: a + (b - a) * share, value: at0.value + (value - at0.value) * share };
-      }).sort((p, q) => p.tick - q.tick);
-      return drawControl(part, this.control, { from: stretch.from, to: stretch.to + 1 }, straight);
-    });
+    return this.shaping.changing(
+      'control',
+      (to) => {
+        const part = this.treating.part();
+        if (!part) return null;
+        const [a, b] = [at0.tick, this.tickAt(to)];
+        const stretch = { from: Math.max(0, Math.min(a, b)), to: Math.max(a, b) };
+        if (stretch.to - stretch.from < 1) return null;
+        if (this.kind === 'pedal') {
+          this.feedback.hint.set(to.shiftKey ? 'pedal up' : 'pedal held');
+          return drawControl(part, this.control, stretch, [{ tick: stretch.from, value: to.shiftKey ? 0 : 127 }]);
+        }
+        const value = this.value(frame, to.offsetY);
+        this.feedback.hint.set(this.tell(value));
+        if (!to.shiftKey) {
+          along(to);
+          const points = [...path.values()].sort((p, q) => p.tick - q.tick);
+          return drawControl(
+            part,
+            this.control,
+            { from: points[0].tick, to: points[points.length - 1].tick + 1 },
+            points,
+          );
+        }
+        const count = Math.max(2, Math.ceil((Math.abs(b - a) * this.view.scale()) / PX_A_POINT));
+        const straight = Array.from({ length: count + 1 }, (_, k): Point => {
+          const share = k / count;
+          return { tick: a + (b - a) * share, value: at0.value + (value - at0.value) * share };
+        }).sort((p, q) => p.tick - q.tick);
+        return drawControl(part, this.control, { from: stretch.from, to: stretch.to + 1 }, straight);
+      },
+      'draw controller',
+    );
   }
 
   private added(at: At, frame: Frame): Shaped {
@@ -280,19 +288,6 @@ export abstract class ControlLane implements Lane {
     if (!part) return null;
     const value = this.kind === 'pedal' ? 127 : this.value(frame, at.offsetY);
     return addEvent(part, this.control, { tick: this.tickAt(at), value });
-  }
-
-  private changing(change: (at: At) => Shaped): Gesture {
-    return {
-      kind: 'control',
-      move: (at) => this.shaping.show(change(at)),
-      drop: (at) => {
-        const shaped = change(at);
-        this.treating.endTrying();
-        this.make(shaped, 'draw controller');
-      },
-      cancel: () => this.treating.endTrying(),
-    };
   }
 
   private make(shaped: Shaped, how: string): void {

@@ -1,6 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { Control } from '@early-sparrow/core/shape';
-import type { EventMode, Quantize } from '@early-sparrow/core/song';
 import { Scenery } from '../hand/scenery';
 import { Shaping } from '../hand/shaping';
 
@@ -70,10 +69,5 @@ export class Controls {
   nameOf(controller: number): string {
     const name = NAMES[controller] as string | undefined;
     return name ? `${controller} ${name}` : String(controller);
-  }
-
-  /** What the treatment does with a lane's events. */
-  mode(kind: ControlKind, quantize: Quantize): EventMode {
-    return quantize[kind];
   }
 }

@@ -13,6 +13,7 @@ import { PickOne } from '../../common/pick-one';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { Selecting } from '../hand/selecting';
+import { NONE_SELECTED } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { Panels } from '../kit/panels';
 import { Acts } from './acts';
@@ -130,7 +131,7 @@ export class SelectStrip {
     const [song, part] = [this.treating.song(), this.treating.part()];
     if (!song || !part) return;
     if (this.selecting.count() === 0) {
-      this.said.say('No notes are selected. Click one, or drag over some.');
+      this.said.say(NONE_SELECTED);
       return;
     }
     this.select(notesLike(song, part, this.selecting.ids(), by));

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { SCALES, type ScaleName } from '@early-sparrow/core/shape';
+import { PITCH_NAMES } from '../../common/format';
 import { PickOne } from '../../common/pick-one';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Shaping } from '../hand/shaping';
@@ -10,7 +11,6 @@ import { Acts } from './acts';
 import { Drawing } from './drawing';
 import { SELECT, SHAPE, TIDY, toggleStrip } from './names';
 
-const ROOTS = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
 /** Lengths in quarter notes, as their note values are written. */
 const LENGTHS: readonly (readonly [quarters: number, name: string])[] = [
   [4, '1/1'],
@@ -131,7 +131,7 @@ export class ShapeStrip {
   protected readonly scale = signal<ScaleName>('major');
   protected readonly lengths = LENGTHS.map(([quarters, text]) => ({ value: String(quarters), text }));
   protected readonly drawnLengths = [{ value: STEP, text: 'a step of the grid' }, ...this.lengths];
-  protected readonly roots = ROOTS.map((text, i) => ({ value: String(i), text }));
+  protected readonly roots = PITCH_NAMES.map((text, i) => ({ value: String(i), text }));
   protected readonly scales = Object.keys(SCALES).map((name) => ({ value: name, text: name }));
   protected readonly drawn = computed(() => String(this.drawing.values().quarters ?? STEP));
   protected readonly touch = computed(() => this.listening.values().touch);

@@ -5,7 +5,6 @@ import type { Picture } from '../hand/picture';
 import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Shaping, type Hand } from '../hand/shaping';
-import { Treating } from '../hand/treating';
 import { Cells, DENSE } from '../kit/detail';
 import { clipped, faint, NUMBER_FONT, type Scene } from '../kit/draw';
 import { Feedback } from '../kit/feedback';
@@ -44,7 +43,6 @@ export abstract class StemLane implements Lane {
   protected readonly shaping = inject(Shaping);
   protected readonly book = inject(LaneBook);
   private readonly selecting = inject(Selecting);
-  private readonly treating = inject(Treating);
   private readonly feedback = inject(Feedback);
   private readonly notes = inject(NoteGesture);
 
@@ -148,7 +146,7 @@ export abstract class StemLane implements Lane {
   }
 
   inside(box: Box, frame: Frame): readonly number[] {
-    return this.pictures().flatMap((picture) =>
+    return this.scenery.pictures().flatMap((picture) =>
       picture.part.notes
         .filter((_, index) => {
           const note = { picture, index, id: 0 };
@@ -157,10 +155,6 @@ export abstract class StemLane implements Lane {
         })
         .map((n) => n.id),
     );
-  }
-
-  private pictures(): readonly Picture[] {
-    return [this.scenery.picture(), ...this.scenery.others()];
   }
 
   private shareOf({ picture, index }: SeenNote): number {
@@ -181,7 +175,7 @@ export abstract class StemLane implements Lane {
   private headUnder({ offsetX: x, offsetY: y }: At, frame: Frame): SeenNote | null {
     let best: SeenNote | null = null;
     let nearest = HEAD_PX;
-    for (const picture of this.pictures()) {
+    for (const picture of this.scenery.pictures()) {
       const [first, behind] = notesInView(this.view, picture);
       for (let index = first; index < behind; index++) {
         const note = { picture, index, id: picture.part.notes[index].id };
@@ -203,7 +197,7 @@ export abstract class StemLane implements Lane {
       this.feedback.hint.set(this.tell(to, start));
       return hand && this.dragged(hand, note, begin, to, at);
     };
-    return this.changing('lane drag', change);
+    return this.shaping.changing('lane drag', change);
   }
 
   /** The notes that the pointer comes by get the height where it is; those that are selected only, if any are. */
@@ -211,13 +205,13 @@ export abstract class StemLane implements Lane {
     const chosen = this.selecting.chosen();
     const shares = new Map<number, number>();
     const hand = this.shaping.hand(
-      chosen.size > 0 ? [...chosen] : this.pictures().flatMap((p) => p.part.notes.map((n) => n.id)),
+      chosen.size > 0 ? [...chosen] : this.scenery.pictures().flatMap((p) => p.part.notes.map((n) => n.id)),
     );
     let before = from;
     const along = (a: At, b: At) => {
       const [x0, x1] = [Math.min(a.offsetX, b.offsetX), Math.max(a.offsetX, b.offsetX)];
       const [s0, s1] = [this.share(frame, a.offsetY), this.share(frame, b.offsetY)];
-      for (const picture of this.pictures()) {
+      for (const picture of this.scenery.pictures()) {
         const starts = this.scenery.corrected() ? picture.now : picture.played;
         const begin = firstAt(picture.own, this.view.tick(x0) - picture.margin - 4 / this.view.scale());
         for (let i = begin; i < picture.count; i++) {
@@ -239,19 +233,6 @@ export abstract class StemLane implements Lane {
       this.feedback.hint.set(this.tell(this.share(frame, at.offsetY), this.view.tick(at.offsetX)));
       return hand && shares.size > 0 ? this.drawn(hand, shares, at) : null;
     };
-    return this.changing('lane sweep', change);
-  }
-
-  private changing(kind: string, change: (at: At) => Shaped): Gesture {
-    return {
-      kind,
-      move: (at) => this.shaping.show(change(at)),
-      drop: (at) => {
-        const shaped = change(at);
-        this.treating.endTrying();
-        this.shaping.make(shaped, kind, {}, true);
-      },
-      cancel: () => this.treating.endTrying(),
-    };
+    return this.shaping.changing('lane sweep', change);
   }
 }

@@ -69,15 +69,6 @@ export class StretchGesture implements PointerSource, Overlay {
       this.feedback.hint.set(`${Math.round(factor * 1000) / 10}\u00a0% as long`);
       return stretch(hand.track, hand.taken, factor);
     };
-    return {
-      kind: 'stretch',
-      move: (at) => this.shaping.show(change(at)),
-      drop: (at) => {
-        const shaped = change(at);
-        this.treating.endTrying();
-        this.shaping.make(shaped, 'stretch', {}, true);
-      },
-      cancel: () => this.treating.endTrying(),
-    };
+    return this.shaping.changing('stretch', change);
   }
 }

@@ -15,8 +15,7 @@ export function shapeVerbs(): readonly Verb[] {
   const view = inject(Viewport);
   const lanes = inject(LANES);
   const scenery = inject(Scenery);
-  const linesOf = ({ part }: Taken) =>
-    [scenery.picture(), ...scenery.others()].find((p) => p.part.id === part.id)?.lines;
+  const linesOf = ({ part }: Taken) => scenery.pictures().find((p) => p.part.id === part.id)?.lines;
   /** The line nearest to where a note was come by, if it runs through the note; else its middle. */
   const cutPlace = (taken: Taken, at: number): number => {
     const { start, length } = taken;
