@@ -23,12 +23,15 @@ export function changePart(building: Building, partId: string, to: Content, name
 
 /** The span that a part needs for notes that come into it; null where it has room for them. */
 export function spanWith(part: Part, added: readonly Note[]): { start: number; end: number } | null {
+  const outside = added.filter((n) => n.start < part.start || n.start >= part.end);
+  if (outside.length === 0) return null;
   const known = new Map(part.notes.map((n) => [n.id, n.start]));
   // A note that was outside before, such as a first one a hair early, may stay so.
-  const fresh = added.filter((n) => known.get(n.id) !== n.start);
+  const fresh = outside.filter((n) => known.get(n.id) !== n.start);
+  if (fresh.length === 0) return null;
   const start = fresh.reduce((least, n) => Math.min(least, n.start), part.start);
   const end = fresh.reduce((most, n) => Math.max(most, n.start + 1), part.end);
-  return start < part.start || end > part.end ? { start, end } : null;
+  return { start, end };
 }
 
 /** The edit that gives a part other events, told by which go and which come; null where they are the same. */

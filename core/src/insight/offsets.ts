@@ -1,4 +1,4 @@
-import { median, medianAbsoluteDeviation, sortedQuantile } from '../maths';
+import { firstAt, median, medianAbsoluteDeviation, sortedQuantile } from '../maths';
 import type { Part, Song } from '../song';
 import { factsOf, type Facts } from '../treatment';
 
@@ -29,8 +29,9 @@ export function summarize(offsets: Float64Array): OffsetSummary {
     return { chords, median: 0, lower: 0, upper: 0, spread: 0, typicalMiss: 0, early: 0, late: 0, onLine: 0 };
   }
   const sorted = Float64Array.from(offsets).sort();
-  const early = offsets.filter((d) => d < -ON_LINE_MS).length / chords;
-  const late = offsets.filter((d) => d > ON_LINE_MS).length / chords;
+  const early = firstAt(sorted, -ON_LINE_MS) / chords;
+  let late = 0;
+  while (late < chords && sorted[chords - 1 - late] > ON_LINE_MS) late++;
   return {
     chords,
     median: sortedQuantile(sorted, 0.5),
@@ -39,8 +40,8 @@ export function summarize(offsets: Float64Array): OffsetSummary {
     spread: medianAbsoluteDeviation(offsets),
     typicalMiss: median(offsets.map(Math.abs)),
     early,
-    late,
-    onLine: 1 - early - late,
+    late: late / chords,
+    onLine: 1 - early - late / chords,
   };
 }
 
@@ -62,8 +63,10 @@ function summariesOf(part: Part, song: Song): { readonly played: OffsetSummary; 
   let both = summaries.get(facts);
   if (!both) {
     const { before, after, treated } = facts.chords;
-    const inTreatment = (_: number, c: number) => treated[c] === 1;
-    both = { played: summarize(before.filter(inTreatment)), now: summarize(after.filter(inTreatment)) };
+    // Most often no note has left the treatment.
+    const all = !treated.includes(0);
+    const own = (offsets: Float64Array) => (all ? offsets : offsets.filter((_, c) => treated[c] === 1));
+    both = { played: summarize(own(before)), now: summarize(own(after)) };
     summaries.set(facts, both);
   }
   return both;

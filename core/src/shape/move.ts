@@ -23,10 +23,10 @@ export function move(track: Track, taken: readonly Taken[], wanted: Move): Shape
   const { ticks, rows, pitches } = roomFor(taken, wanted);
   if (ticks === 0 && rows === 0) return null;
   const name = `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(taken.length, 'note')}`;
-  return reshape(name, track, taken, ({ start, note }) => ({
-    ...(ticks === 0 ? {} : { start: start + ticks }),
-    pitch: rows === 0 ? note.pitch : otherPitch(note.pitch, rows, pitches),
-  }));
+  return reshape(name, track, taken, ({ start, note }) => {
+    const pitch = rows === 0 ? note.pitch : otherPitch(note.pitch, rows, pitches);
+    return ticks === 0 ? { pitch } : { start: start + ticks, pitch };
+  });
 }
 
 /** As many of some rows as every note of a group has room for. */

@@ -34,8 +34,10 @@ export function byPlace(a: Note, b: Note): number {
 export function takeOf(note: Note): FirstPlace {
   if (note.take) return note.take;
   const { start, length, velocity, order, unended } = note;
-  const place = { start, length, velocity };
-  return order || unended ? { ...place, ...(order && { order }), ...(unended && { unended }) } : place;
+  const place: { -readonly [K in keyof FirstPlace]: FirstPlace[K] } = { start, length, velocity };
+  if (order) place.order = order;
+  if (unended) place.unended = unended;
+  return place;
 }
 
 /** A note as it was first recorded, imported or drawn: its own places are those of its take. */

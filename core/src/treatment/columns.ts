@@ -41,7 +41,8 @@ export function emptyColumns(count: number): NoteColumns {
 /** Columns of sorted notes. */
 export function toColumns(notes: readonly Note[]): NoteColumns {
   const columns = emptyColumns(notes.length);
-  notes.forEach((note, i) => {
+  for (let i = 0; i < notes.length; i++) {
+    const note = notes[i];
     columns.id[i] = note.id;
     columns.start[i] = note.start;
     columns.end[i] = note.start + note.length;
@@ -49,7 +50,7 @@ export function toColumns(notes: readonly Note[]): NoteColumns {
     columns.channel[i] = note.channel;
     columns.velocity[i] = note.velocity;
     columns.voice[i] = voiceOf(note.channel, note.pitch);
-  });
+  }
   return columns;
 }
 

@@ -2,6 +2,7 @@ import type { Lines } from '../grid';
 import { median } from '../maths';
 import { timeOf, type Part, type Song, type SongContext } from '../song';
 import { VERDICT } from './assign';
+import { marksOf } from './marks';
 import { isSilent, partLines, treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** A part's chords in order of their played places, as columns: a row a chord. Ticks unless said. */
@@ -73,13 +74,17 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
   const played = columns.start.slice();
   const playedEnd = columns.end.slice();
   const silent = new Uint8Array(count);
-  part.notes.forEach((note, i) => {
-    if (note.take) {
-      played[i] = note.take.start;
-      playedEnd[i] = note.take.start + note.take.length;
-    }
-    if (isSilent(part, treated, i)) silent[i] = 1;
-  });
+  const marks = marksOf(part);
+  if (marks.takes) {
+    part.notes.forEach(({ take }, i) => {
+      if (!take) return;
+      played[i] = take.start;
+      playedEnd[i] = take.start + take.length;
+    });
+  }
+  if (marks.silent || treated.settled.dropped) {
+    for (let i = 0; i < count; i++) if (isSilent(part, treated, i)) silent[i] = 1;
+  }
   const chords = gatherChords(treated, played, lines, (from, to) => tempo.between(from, to));
   const line = new Float64Array(count);
   const chord = new Int32Array(count);

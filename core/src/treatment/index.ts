@@ -3,6 +3,7 @@ export * from './chords';
 export * from './columns';
 export * from './events';
 export * from './facts';
+export { marksOf } from './marks';
 export * from './follow-map';
 export * from './perform';
 export * from './report';

@@ -2,6 +2,7 @@ import type { Lines, SongTime } from '../grid';
 import { perTime, timeOf, type Part, type SongContext, type SongTimes, type Track, type Treatment } from '../song';
 import type { Assignment } from './assign';
 import { joinColumns, pickColumns, toColumns, type NoteColumns } from './columns';
+import { marksOf } from './marks';
 import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
 import { Treater, treatmentLines } from './treater';
@@ -184,7 +185,7 @@ function rulesOf(parts: readonly Part[]): { drops: (note: number) => boolean; si
 /** Notes that stand in nobody's way: muted ones, and those that Keep left silent; null where there are none. */
 function silentNotes(parts: readonly Part[]): Uint8Array | null {
   const isSilentNote = (part: Part, n: Part['notes'][number]) => part.muted || n.muted === true || isDropped(n);
-  if (!parts.some((p) => p.notes.some((n) => isSilentNote(p, n)))) return null;
+  if (!parts.some((p) => p.muted || marksOf(p).silent)) return null;
   const silent = new Uint8Array(parts.reduce((sum, p) => sum + p.notes.length, 0));
   let at = 0;
   for (const part of parts) for (const n of part.notes) silent[at++] = isSilentNote(part, n) ? 1 : 0;
@@ -233,6 +234,7 @@ function isDropped(note: Part['notes'][number]): boolean {
 }
 
 function placePins(part: Part, start: Float64Array, end: Float64Array, velocity: Uint8Array): void {
+  if (!marksOf(part).pins) return;
   part.notes.forEach((note, i) => {
     if (note.exception?.kind !== 'pinned') return;
     start[i] = note.exception.start;
@@ -243,7 +245,7 @@ function placePins(part: Part, start: Float64Array, end: Float64Array, velocity:
 
 /** The notes under the part's treatment, and those of each set of own settings. */
 function splitGroups(part: Part): { set: string | null; treatment: Treatment; members: Int32Array | null }[] {
-  if (!part.notes.some((n) => n.exception)) {
+  if (!marksOf(part).exceptions) {
     return [{ set: null, treatment: part.treatment, members: null }];
   }
   const of = (belongs: (e: Part['notes'][number]['exception']) => boolean) =>

@@ -2,8 +2,9 @@ import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { songLean } from '@early-sparrow/core/insight';
 import type { Edit } from '@early-sparrow/core/edit';
+import { unhurried } from '../../common/unhurried';
 import { deskFeature } from '../../state/desk.feature';
-import { pictureOf } from '../hand/picture';
+import { leanLeft, pictureOf } from '../hand/picture';
 import { merge, Treating } from '../hand/treating';
 
 /** Below this many ms a steady lean is not worth a word. */
@@ -16,17 +17,16 @@ export class Leans {
   private readonly setId = inject(Store).selectSignal(deskFeature.selectSetId);
 
   /** The lean that most tracks share; told once for the song. */
-  readonly song = computed(() => {
-    const song = this.treating.song();
-    return song && songLean(song);
-  });
+  readonly song = unhurried(this.treating.rested, ({ song }) => songLean(song));
+  private readonly left = unhurried(this.treating.rested, ({ part, song }) => leanLeft(part, song));
 
   /** The part's own lean that its treatment leaves, in ms; null for none, and where the song is told to lean. */
   readonly part = computed((): number | null => {
-    const song = this.treating.song();
-    const part = this.treating.part();
-    if (!song || !part?.on || this.setId() !== null) return null;
-    const { leanMs, nowMs } = pictureOf(part, song);
+    const of = this.treating.rested();
+    const leanMs = this.left();
+    if (!of?.part.on || leanMs === null || this.setId() !== null) return null;
+    const { part, song } = of;
+    const { nowMs } = pictureOf(part, song);
     // What the treatment mended is none any more.
     const dealtWith = Math.abs(nowMs) < LEAST_MS || nowMs < 0 !== leanMs < 0;
     if (Math.abs(leanMs) < LEAST_MS || dealtWith || this.song()?.parts.some((p) => p.id === part.id)) return null;

@@ -90,6 +90,9 @@ export class Messages {
   protected readonly selecting = inject(Selecting);
   private readonly hidden = signal<readonly string[]>([]);
 
+  /** What the messages are about. */
+  private readonly of = computed(() => this.treating.rested() ?? { song: null, part: null });
+
   private readonly all = computed(() =>
     [
       this.songLean(),
@@ -136,8 +139,7 @@ export class Messages {
 
   /** The first chord of a take, a hair before its part, would be cut off there. */
   private before(): Message | null {
-    const part = this.treating.part();
-    const song = this.treating.song();
+    const { part, song } = this.of();
     const found = part && song ? noteBeforePart(part, song) : null;
     if (!part || !song || !found) return null;
     const { start, groups } = treatPart(part, song);
@@ -161,8 +163,7 @@ export class Messages {
   }
 
   private merges(): Message | null {
-    const part = this.treating.part();
-    const song = this.treating.song();
+    const { part, song } = this.of();
     if (!part?.on || !song) return null;
     const { groups } = treatPart(part, song);
     const group = groups.find((g) => g.set === (this.treating.set()?.id ?? null));
@@ -186,8 +187,7 @@ export class Messages {
   }
 
   private doubles(): Message | null {
-    const song = this.treating.song();
-    const part = this.treating.part();
+    const { part, song } = this.of();
     if (!song || !part?.on || part.treatment.settle.dropDoubles) return null;
     const { doubles } = reportPart(part, song);
     if (doubles === 0) return null;
@@ -231,8 +231,7 @@ export class Messages {
 
   /** Notes that a push, a lag or a groove would put before the song. */
   private held(): Message | null {
-    const part = this.treating.part();
-    const song = this.treating.song();
+    const { part, song } = this.of();
     if (!part?.on || !song) return null;
     const { held } = reportPart(part, song);
     if (held < 2) return null;
@@ -247,8 +246,7 @@ export class Messages {
   }
 
   private short(): Message | null {
-    const part = this.treating.part();
-    const song = this.treating.song();
+    const { part, song } = this.of();
     if (!part?.on || !song) return null;
     const { start, end, columns } = treatPart(part, song);
     const limit = minLength(song.ppq);
@@ -272,8 +270,7 @@ export class Messages {
   private running(): Message | null {
     const analysis = this.analyst.analysis();
     const t = this.treating.ownTreatment();
-    const part = this.treating.part();
-    const song = this.treating.song();
+    const { part, song } = this.of();
     if (!analysis?.lag?.drifting || !part || !song) return null;
     if (leavesBeat(analysis.lag, part, song)) {
       return {

@@ -2,7 +2,6 @@ import { leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insi
 import { firstAt, median, quantile } from '@early-sparrow/core/maths';
 import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
 import { factsOf, type Facts } from '@early-sparrow/core/treatment';
-import type { TempoMap } from '@early-sparrow/core/time';
 
 /** How a note lies against its line. */
 export const LEAN = { early: 0, onLine: 1, late: 2 } as const;
@@ -28,8 +27,6 @@ export interface Picture extends Facts {
   /** Median of the offsets as played and now, in ms. */
   readonly medianMs: number;
   readonly nowMs: number;
-  /** The lean that the part's lag stage leaves throughout, in ms; 0 where it leaves none. */
-  readonly leanMs: number;
   /** Offset that holds nineteen of twenty chords, before and after, in ms. */
   readonly wideMs: number;
   /** Length of a tick at the part's beginning, and half of the gap between lines there, in ms. */
@@ -65,7 +62,7 @@ function build(facts: Facts, song: Song): Picture {
     part,
     own: columns.start,
     pitch: columns.pitch,
-    muted: Uint8Array.from(part.notes, (n) => (n.muted ? 1 : 0)),
+    muted: mutedNotes(part),
     leanBefore: leansOf(facts.before),
     leanAfter: leansOf(facts.after),
     chordLeanBefore: leansOf(chords.before),
@@ -73,7 +70,6 @@ function build(facts: Facts, song: Song): Picture {
     ...extent(facts),
     medianMs: count > 0 ? median(chords.before) : 0,
     nowMs: count > 0 ? median(chords.after) : 0,
-    leanMs: leanLeft(facts, tempo),
     wideMs: Math.max(wide(chords.before), wide(chords.after)),
     msPerTick: 60_000 / (tempo.bpmAt(part.start) * song.ppq),
     halfGapMs: tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,
@@ -86,27 +82,42 @@ function extent({ treated: { columns }, count, played, playedEnd, now, nowEnd }:
   let margin = 0;
   let lowest = 127;
   let highest = 0;
+  const { start, pitch } = columns;
   for (let i = 0; i < count; i++) {
     longest = Math.max(longest, playedEnd[i] - played[i], nowEnd[i] - now[i]);
-    margin = Math.max(margin, Math.abs(now[i] - columns.start[i]), Math.abs(played[i] - columns.start[i]));
-    lowest = Math.min(lowest, columns.pitch[i]);
-    highest = Math.max(highest, columns.pitch[i]);
+    margin = Math.max(margin, Math.abs(now[i] - start[i]), Math.abs(played[i] - start[i]));
+    if (pitch[i] < lowest) lowest = pitch[i];
+    if (pitch[i] > highest) highest = pitch[i];
   }
   // Nothing is there yet: the middle of the keyboard is shown.
   if (count === 0) return { longest, margin, lowest: 55, highest: 79 };
   return { longest, margin, lowest, highest };
 }
 
-/** What the notes under the part's own treatment lean throughout once its lag stage is through. */
-function leanLeft({ treated }: Facts, tempo: TempoMap): number {
-  const own = treated.groups.find((g) => g.set === null)?.chords;
+/** What the notes under the part's own treatment lean throughout once its lag stage is through, in ms; 0 for no lean. */
+export function leanLeft(part: Part, song: Song): number {
+  const own = factsOf(part, song).treated.groups.find((g) => g.set === null)?.chords;
   if (!own) return 0;
+  const tempo = tempoOf(song);
   const steady = summarize(own.place.map((place, c) => tempo.between(own.line[c], place)));
   return leansThroughout(steady) ? steady.median : 0;
 }
 
+function mutedNotes(part: Part): Uint8Array {
+  const muted = new Uint8Array(part.notes.length);
+  for (let i = 0; i < muted.length; i++) if (part.notes[i].muted) muted[i] = 1;
+  return muted;
+}
+
+/** So many offsets of a long part are asked how far they reach: it only sets the lane's scale. */
+const ASKED = 2000;
+
 function wide(offsets: Float64Array): number {
-  return offsets.length > 0 ? quantile(offsets.map(Math.abs), 0.95) : 0;
+  if (offsets.length === 0) return 0;
+  const every = Math.ceil(offsets.length / ASKED);
+  const sizes = new Float64Array(Math.ceil(offsets.length / every));
+  for (let i = 0; i < sizes.length; i++) sizes[i] = Math.abs(offsets[i * every]);
+  return quantile(sizes, 0.95);
 }
 
 /** The note under a place, the topmost last drawn first; −1 for none. */

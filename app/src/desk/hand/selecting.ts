@@ -13,6 +13,7 @@ import {
   type Treatment,
 } from '@early-sparrow/core/song';
 import { partEdits, takeUp, type Taken } from '@early-sparrow/core/shape';
+import { marksOf } from '@early-sparrow/core/treatment';
 import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { Changes } from '../../state/changes';
@@ -46,7 +47,7 @@ export class Selecting {
   /** A chip for each kind of exception in the part, called what it is. */
   readonly chips = computed((): Chip[] => {
     const part = this.treating.part();
-    if (!part) return [];
+    if (!part || !marksOf(part).exceptions) return [];
     const of = (belongs: (e: Exception) => boolean) =>
       part.notes.filter((n) => n.exception && belongs(n.exception)).map((n) => n.id);
     const own = part.sets.map((set): Chip => {

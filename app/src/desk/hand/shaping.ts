@@ -20,6 +20,7 @@ import {
 } from '@early-sparrow/core/shape';
 import { counted, countedFirst, pitchName } from '../../common/format';
 import { Said } from '../../common/said';
+import { unhurried } from '../../common/unhurried';
 import { Player } from '../../sound/player';
 import { Changes } from '../../state/changes';
 import { DeskActions, type Goes } from '../../state/desk.feature';
@@ -57,22 +58,33 @@ export class Shaping {
     return song && track ? { song, track, taken: takeUp(song, track, ids, side) } : null;
   }
 
+  /** What is selected spans so much, in time and in pitch; null for none. */
+  readonly selectedSpan = unhurried(
+    () => {
+      const [song, part, track] = [this.treating.song(), this.treating.part(), this.treating.track()];
+      const [ids, side] = [this.selecting.ids(), this.player.shown()];
+      return song && part && track && ids.length > 0 ? { song, part, track, ids, side } : null;
+    },
+    ({ song, track, ids, side }) => {
+      const taken = takeUp(song, track, ids, side);
+      const span = spanOf(taken);
+      let [low, high] = [127, 0];
+      for (const { note } of taken) [low, high] = [Math.min(low, note.pitch), Math.max(high, note.pitch)];
+      return span && { ...span, low, high, count: taken.length, meter: meterOf(song) };
+    },
+  );
+
   /** How many notes are selected and what they span, in words; null for none. */
   readonly selectedWords = computed((): string | null => {
-    // What the hand takes up depends on the song and the side: read here, so that an edit or an undo counts anew.
-    void [this.treating.song(), this.player.shown()];
-    const hand = this.selecting.count() > 0 ? this.hand() : null;
-    const span = hand && spanOf(hand.taken);
-    if (!hand || !span) return null;
-    const meter = meterOf(hand.song);
+    const span = this.selectedSpan();
+    if (!span) return null;
+    const { low, high } = span;
     const place = (tick: number) => {
-      const { bar, beat } = meter.toBarBeat(Math.max(0, Math.round(tick)));
+      const { bar, beat } = span.meter.toBarBeat(Math.max(0, Math.round(tick)));
       return `${bar}.${beat}`;
     };
-    let [low, high] = [127, 0];
-    for (const { note } of hand.taken) [low, high] = [Math.min(low, note.pitch), Math.max(high, note.pitch)];
     const keys = low === high ? pitchName(low) : `${pitchName(low)} to ${pitchName(high)}`;
-    return `${countedFirst(hand.taken.length, 'note')} selected: ${place(span.from)} to ${place(span.to)}, ${keys}`;
+    return `${countedFirst(span.count, 'note')} selected: ${place(span.from)} to ${place(span.to)}, ${keys}`;
   });
 
   /**

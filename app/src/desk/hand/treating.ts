@@ -6,6 +6,7 @@ import { median } from '@early-sparrow/core/maths';
 import { timeOf, DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
 import { describeTicks, type TimeAmount, type TypedAmount } from '@early-sparrow/core/time';
 import { referencePlaces, reportPart, treatmentLines, treatPart } from '@early-sparrow/core/treatment';
+import { unhurried, type PartOfSong } from '../../common/unhurried';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 
@@ -73,28 +74,25 @@ export class Treating {
   });
   /** What is set, without what is being tried. */
   readonly ownTreatment = computed(() => this.set()?.treatment ?? this.part()?.treatment ?? null);
-  readonly report = computed(() => {
-    const song = this.shownSong();
-    const part = this.shownPart();
-    return song && part ? reportPart(part, song) : null;
+  private readonly shown = computed(() => {
+    const [song, part] = [this.shownSong(), this.shownPart()];
+    return song && part ? { song, part } : null;
   });
+  /**
+   * The song and the current part without what is being tried. Of a long part they follow once the picture has come to
+   * rest: for what is said about them in words.
+   */
+  readonly rested = unhurried(
+    () => {
+      const [song, part] = [this.song(), this.part()];
+      return song && part ? { song, part } : null;
+    },
+    (of) => of,
+  );
+  readonly report = unhurried(this.shown, ({ part, song }) => reportPart(part, song));
+  private readonly moves = unhurried(this.shown, typicalMoves);
   /** How far the typical note moves that the panel is about, in ms: pinned notes and other own settings count for nothing. */
-  readonly typicalMove = computed((): number => {
-    const song = this.shownSong();
-    const part = this.shownPart();
-    const set = this.set()?.id ?? null;
-    if (!song || !part) return 0;
-    const { groups, columns, start } = treatPart(part, song);
-    const group = groups.find((g) => g.set === set);
-    const { tempo } = timeOf(song);
-    const count = group ? (group.members?.length ?? columns.count) : 0;
-    const moves: number[] = [];
-    for (let k = 0; k < count; k++) {
-      const i = group?.members?.[k] ?? k;
-      if (start[i] !== columns.start[i]) moves.push(Math.abs(tempo.between(columns.start[i], start[i])));
-    }
-    return moves.length > 0 ? median(Float64Array.from(moves)) : 0;
-  });
+  readonly typicalMove = computed(() => this.moves()?.get(this.set()?.id ?? null) ?? 0);
   /** The chords of what is current, with their lines, as they are set. */
   readonly chords = computed(() => {
     const song = this.song();
@@ -226,4 +224,20 @@ export function merge(t: Treatment, change: TreatmentChange): Treatment {
     humanize: { ...t.humanize, ...change.humanize },
     settle: { ...t.settle, ...change.settle },
   };
+}
+
+/** How far the typical note under a part's treatment moves, and under each of its own settings, by id; in ms. */
+function typicalMoves({ part, song }: PartOfSong): ReadonlyMap<string | null, number> {
+  const { groups, columns, start } = treatPart(part, song);
+  const { tempo } = timeOf(song);
+  return new Map(
+    groups.map(({ set, members }) => {
+      const moves: number[] = [];
+      for (let k = 0; k < (members?.length ?? columns.count); k++) {
+        const i = members?.[k] ?? k;
+        if (start[i] !== columns.start[i]) moves.push(Math.abs(tempo.between(columns.start[i], start[i])));
+      }
+      return [set, moves.length > 0 ? median(Float64Array.from(moves)) : 0];
+    }),
+  );
 }

@@ -23,6 +23,40 @@ export class Cells {
     this.taken[at] = 1;
     return true;
   }
+
+  /** Gives the cells that have a mark as upright bars, each as tall as there are such cells below each other; in px. */
+  bars(draw: (x: number, y: number, width: number, height: number) => void): void {
+    const { columns, taken } = this;
+    for (let column = 0; column < columns; column++) {
+      for (let at = column; at < taken.length; at += columns) {
+        if (taken[at] === 0) continue;
+        const top = at;
+        while (at < taken.length && taken[at] === 1) at += columns;
+        draw(column * CELL, ((top - column) / columns) * CELL, CELL, ((at - top) / columns) * CELL);
+      }
+    }
+  }
+}
+
+/** The topmost mark of each column of a picture: what stands below it is one bar. */
+export class Tops {
+  private readonly top: Float32Array;
+
+  constructor(width: number) {
+    this.top = new Float32Array(Math.ceil(width / CELL) + 1).fill(Infinity);
+  }
+
+  add(x: number, y: number): void {
+    const column = Math.floor(x / CELL);
+    if (y < this.top[column]) this.top[column] = y;
+  }
+
+  /** Gives each column that has a mark, with the height of the topmost one; in px. */
+  each(draw: (x: number, y: number) => void): void {
+    this.top.forEach((y, column) => {
+      if (y < Infinity) draw(column * CELL, y);
+    });
+  }
 }
 
 /** Bars of rows that touch, put together while they come from left to right: each stretch without a gap is one bar. */

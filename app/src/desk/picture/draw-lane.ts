@@ -70,9 +70,14 @@ export interface ChordRange {
 }
 
 export function chordsInView(view: Scene['view'], picture: Picture): ChordRange {
+  return chordsBetween(view, picture, view.left(), view.right());
+}
+
+/** The same for the part of the view between two ticks. */
+export function chordsBetween(view: Scene['view'], picture: Picture, left: number, right: number): ChordRange {
   const reach = 2 * picture.margin + 12 / view.scale();
   const { played } = picture.chords;
-  return { from: firstAt(played, view.left() - reach), to: firstAt(played, view.right() + reach) };
+  return { from: firstAt(played, left - reach), to: firstAt(played, right + reach) };
 }
 
 function drawScale(scene: InLane, picture: Picture): void {
@@ -181,9 +186,10 @@ function drawStems(scene: InLane, picture: Picture, { from, to }: ChordRange): v
   ctx.strokeStyle = faint(colors.soft, 0.5);
   ctx.beginPath();
   const cells = new Cells(view.width(), view.height());
+  const across = view.across();
   for (let c = from; c < to; c++) {
     if (before[c] === after[c]) continue;
-    const [x, y] = [view.x(played[c]), laneY(scene.frame, picture, before[c])];
+    const [x, y] = [across(played[c]), laneY(scene.frame, picture, before[c])];
     if (!cells.first(x, y)) continue;
     ctx.moveTo(x, y);
     ctx.lineTo(view.x(now[c]), laneY(scene.frame, picture, after[c]));
@@ -205,6 +211,7 @@ function drawMarks(
   const places = isPlayed ? chords.played : chords.now;
   const offsets = isPlayed ? chords.before : chords.after;
   const dense = to - from > DENSE;
+  const across = view.across();
   for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
     ctx.fillStyle =
       dense && hollow ? faint(leanColor(scene, lean), 0.4) : hollow ? colors.paper : leanColor(scene, lean);
@@ -215,13 +222,12 @@ function drawMarks(
       if (leans[c] !== lean) continue;
       // On one spot the solid mark says it all.
       if (hollow && chords.before[c] === chords.after[c]) continue;
-      const [x, y] = [view.x(places[c]), laneY(scene.frame, picture, offsets[c])];
-      if (!cells.first(x, y)) continue;
-      if (dense) ctx.fillRect(x - 1.5, y - 1.5, 3, 3);
-      else addMark(ctx, x, y, lean);
+      const [x, y] = [across(places[c]), laneY(scene.frame, picture, offsets[c])];
+      if (cells.first(x, y) && !dense) addMark(ctx, x, y, lean);
     }
+    if (dense) cells.bars((x, y, w, h) => ctx.fillRect(x - 0.5, y - 0.5, w + 1, h + 1));
     ctx.fill();
-    if (hollow) ctx.stroke();
+    if (hollow && !dense) ctx.stroke();
   }
 }
 

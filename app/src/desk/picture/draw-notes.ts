@@ -67,10 +67,12 @@ function drawRuns(scene: Scene, picture: Picture, corrected: boolean, lean: numb
   const right = view.width();
   ctx.fillStyle = leanColor(scene, lean);
   const runs = new Runs((pitch, a, b) => ctx.fillRect(a, view.y(pitch) + 1.5, b - a, height));
+  const across = view.across();
+  const scale = view.scale();
   for (let i = from; i < to; i++) {
     if (leans[i] !== lean || picture.muted[i] === 1 || (corrected && picture.silent[i] === 1)) continue;
-    const x = view.x(starts[i]);
-    const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
+    const x = across(starts[i]);
+    const w = Math.max(2, (ends[i] - starts[i]) * scale - 1);
     if (x <= right && x + w >= KEYS_WIDTH) runs.add(picture.pitch[i], x, x + w);
   }
   runs.end();

@@ -101,10 +101,14 @@ function eachInView(
   const starts = corrected ? picture.now : picture.played;
   const ends = corrected ? picture.nowEnd : picture.playedEnd;
   const [first, behind] = notesInView(view, picture);
+  const { notes } = picture.part;
+  const across = view.across();
+  const [scale, width] = [view.scale(), view.width()];
+  const rows = Array.from({ length: 128 }, (_, pitch) => view.y(pitch));
   for (let i = first; i < behind; i++) {
-    if (!wanted(picture.part.notes[i].id)) continue;
-    const x = view.x(starts[i]);
-    const w = (ends[i] - starts[i]) * view.scale();
-    if (x <= view.width() && x + w >= KEYS_WIDTH) draw(x, view.y(picture.pitch[i]), w);
+    if (!wanted(notes[i].id)) continue;
+    const x = across(starts[i]);
+    const w = (ends[i] - starts[i]) * scale;
+    if (x <= width && x + w >= KEYS_WIDTH) draw(x, rows[picture.pitch[i]], w);
   }
 }

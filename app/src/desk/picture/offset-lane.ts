@@ -11,7 +11,7 @@ import type { Lane } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
 import type { At, Box, Gesture, Under } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
-import { chordsInView, drawLane, laneBands, laneMs, laneY } from './draw-lane';
+import { chordsBetween, drawLane, laneBands, laneMs, laneY } from './draw-lane';
 import { NoteGesture, type Drag } from './note-gesture';
 import { OffsetHead } from './offset-head';
 
@@ -94,7 +94,7 @@ export class OffsetLane implements Lane {
       const away = Math.hypot(view.x(tick) - x, laneY(frame, picture, ms) - y);
       if (away < nearest) [best, nearest] = [chords.notes[chords.first[c]], away];
     };
-    const { from, to } = chordsInView(view, picture);
+    const { from, to } = chordsBetween(view, picture, view.tick(x - MARK_PX), view.tick(x + MARK_PX));
     for (let c = from; c < to; c++) {
       look(c, chords.played[c], chords.before[c]);
       if (this.scenery.corrected()) look(c, chords.now[c], chords.after[c]);

@@ -5,7 +5,7 @@ import type { Picture } from '../hand/picture';
 import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Shaping, type Hand } from '../hand/shaping';
-import { Cells, DENSE } from '../kit/detail';
+import { Cells, DENSE, Tops } from '../kit/detail';
 import { clipped, faint, NUMBER_FONT, type Scene } from '../kit/draw';
 import { Feedback } from '../kit/feedback';
 import type { Frame } from '../kit/frame';
@@ -96,8 +96,8 @@ export abstract class StemLane implements Lane {
     const starts = corrected ? picture.now : picture.played;
     const chosen = this.selecting.chosen();
     const [first, behind] = notesInView(view, picture);
+    if (behind - first > DENSE) return this.drawManyStems(scene, frame, picture);
     const foot = this.y(frame, 0);
-    const dense = behind - first > DENSE;
     for (const selected of [false, true]) {
       ctx.fillStyle = selected ? colors.action : colors.soft;
       ctx.strokeStyle = ctx.fillStyle;
@@ -111,24 +111,51 @@ export abstract class StemLane implements Lane {
         const y = corrected ? this.y(frame, this.now(picture, i)) : was;
         if (heads.first(x, y)) {
           ctx.fillRect(x - 0.75, y, 1.5, Math.max(0, foot - y));
-          if (dense) ctx.fillRect(x - 1.5, y - 1.5, 3, 3);
-          else {
-            ctx.moveTo(x + 3.5, y);
-            ctx.arc(x, y, 3.5, 0, 2 * Math.PI);
-          }
+          ctx.moveTo(x + 3.5, y);
+          ctx.arc(x, y, 3.5, 0, 2 * Math.PI);
         }
         if (Math.abs(was - y) < 1 || !before.first(x, was)) continue;
-        if (dense) {
-          ctx.globalAlpha *= 0.4;
-          ctx.fillRect(x - 1, was - 1, 2, 2);
-          ctx.globalAlpha /= 0.4;
-          continue;
-        }
         hollow.moveTo(x + 3.5, was);
         hollow.arc(x, was, 3.5, 0, 2 * Math.PI);
       }
       ctx.fill();
       ctx.stroke(hollow);
+    }
+  }
+
+  /** The same where several stems stand in a pixel: the tallest of each is drawn, and heads that touch as one bar. */
+  private drawManyStems({ ctx, view, colors }: Scene, frame: Frame, picture: Picture): void {
+    const corrected = this.scenery.corrected();
+    const starts = corrected ? picture.now : picture.played;
+    const chosen = this.selecting.chosen();
+    const [first, behind] = notesInView(view, picture);
+    const [width, height] = [view.width(), view.height()];
+    const foot = this.y(frame, 0);
+    const x = view.across();
+    const kinds = [colors.soft, colors.action].map((color) => ({
+      color,
+      tops: new Tops(width),
+      heads: new Cells(width, height),
+      before: new Cells(width, height),
+    }));
+    for (let i = first; i < behind; i++) {
+      if (picture.muted[i]) continue;
+      const { tops, heads, before } = kinds[chosen.has(picture.part.notes[i].id) ? 1 : 0];
+      const at = x(starts[i]);
+      const was = this.y(frame, this.played(picture, i));
+      const y = corrected ? this.y(frame, this.now(picture, i)) : was;
+      tops.add(at, y);
+      heads.first(at, y);
+      if (Math.abs(was - y) >= 1) before.first(at, was);
+    }
+    const alpha = ctx.globalAlpha;
+    for (const { color, tops, heads, before } of kinds) {
+      ctx.fillStyle = color;
+      tops.each((left, y) => ctx.fillRect(left, y, 1.5, Math.max(0, foot - y)));
+      heads.bars((left, y, w, h) => ctx.fillRect(left, y, w, h));
+      ctx.globalAlpha = alpha * 0.4;
+      before.bars((left, y, w, h) => ctx.fillRect(left, y, w, h));
+      ctx.globalAlpha = alpha;
     }
   }
 

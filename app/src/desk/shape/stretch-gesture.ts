@@ -1,9 +1,8 @@
 import { computed, inject, Injectable } from '@angular/core';
-import { spanOf, stretch } from '@early-sparrow/core/shape';
+import { stretch } from '@early-sparrow/core/shape';
 import { Scenery } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Shaping } from '../hand/shaping';
-import { Treating } from '../hand/treating';
 import type { Scene } from '../kit/draw';
 import { Feedback } from '../kit/feedback';
 import type { Overlay } from '../kit/overlay';
@@ -22,14 +21,10 @@ export class StretchGesture implements PointerSource, Overlay {
   private readonly scenery = inject(Scenery);
   private readonly selecting = inject(Selecting);
   private readonly shaping = inject(Shaping);
-  private readonly treating = inject(Treating);
   private readonly feedback = inject(Feedback);
   private readonly notes = inject(NoteGesture);
   /** What is selected, where that is more than one note. */
-  private readonly span = computed(() => {
-    void [this.treating.song(), this.scenery.corrected()];
-    return this.selecting.count() > 1 ? spanOf(this.shaping.hand()?.taken ?? []) : null;
-  });
+  private readonly span = computed(() => (this.selecting.count() > 1 ? this.shaping.selectedSpan() : null));
 
   depends(): void {
     this.span();

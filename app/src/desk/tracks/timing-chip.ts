@@ -5,10 +5,14 @@ import {
   leavesBeat,
   ON_LINE_MS,
   partOffsets,
+  summarize,
   type OffsetSummary,
 } from '@early-sparrow/core/insight';
 import type { Part, Song } from '@early-sparrow/core/song';
+import { unhurried } from '../../common/unhurried';
 import { Analyst } from '../fits/analyst';
+
+const NO_OFFSETS = summarize(new Float64Array());
 
 interface Tendency {
   readonly lean: 'early' | 'late' | 'on-line';
@@ -57,8 +61,12 @@ export class TimingChip {
   readonly song = input.required<Song>();
   readonly part = input.required<Part>();
 
-  private readonly played = computed(() => partOffsets(this.part(), this.song()));
-  private readonly now = computed(() => correctedOffsets(this.part(), this.song()));
+  private readonly offsets = unhurried(
+    () => ({ song: this.song(), part: this.part() }),
+    ({ song, part }) => ({ played: partOffsets(part, song), now: correctedOffsets(part, song) }),
+  );
+  private readonly played = computed(() => this.offsets()?.played ?? NO_OFFSETS);
+  private readonly now = computed(() => this.offsets()?.now ?? NO_OFFSETS);
   private readonly changed = computed(() => JSON.stringify(this.played()) !== JSON.stringify(this.now()));
   private readonly analyst = inject(Analyst, { optional: true });
   /** What a wandering player's time does; a tendency would say that it leans where it only comes and goes. */

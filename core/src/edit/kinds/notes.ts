@@ -45,7 +45,9 @@ export const notes = kind<NotesEdit>({
 
 /** Whether the notes that come in are those that go, one by one. */
 function areSame({ remove, add }: NotesEdit): boolean {
-  return remove.length === add.length && remove.every((id, i) => id === add[i].id);
+  if (remove.length !== add.length) return false;
+  for (let i = 0; i < add.length; i++) if (remove[i] !== add[i].id) return false;
+  return true;
 }
 
 /** Up to so many notes are put in and taken out one by one: most edits are of a few notes of many. */
@@ -64,8 +66,8 @@ function left(list: readonly Note[], without: readonly number[]): readonly Note[
 }
 
 function sorted(notes: readonly Note[]): readonly Note[] {
-  const inOrder = notes.every((n, i) => i === 0 || byPlace(notes[i - 1], n) <= 0);
-  return inOrder ? notes : [...notes].sort(byPlace);
+  for (let i = 1; i < notes.length; i++) if (byPlace(notes[i - 1], notes[i]) > 0) return [...notes].sort(byPlace);
+  return notes;
 }
 
 /** A sorted list without the notes at some ascending indices and with other sorted notes. */
