@@ -187,3 +187,16 @@ test('after something is gone the focus is near', async ({ page }) => {
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Marimba' })).toBeFocused();
 });
+
+test('the pointer that rests where the list of commands comes chooses nothing', async ({ page }) => {
+  await openDemo(page);
+  await page.mouse.move(640, 200);
+  await page.keyboard.press('Control+k');
+  const options = page.getByRole('dialog', { name: 'Commands' }).getByRole('option');
+  await expect(options.first()).toBeVisible();
+  await page.keyboard.type('se');
+  await expect(options.filter({ hasText: 'Select' }).first()).toBeVisible();
+  await expect(options.first()).toHaveAttribute('aria-selected', 'true');
+  await page.mouse.move(640, 206, { steps: 3 });
+  await expect(options.first()).toHaveAttribute('aria-selected', 'false');
+});

@@ -213,6 +213,12 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
         id: s.nextId,
       };
     }),
+  'part-unjoin': (s, n) => {
+    const join = MAKE['part-join'](s, n);
+    const done = join && applyEdit(s, join);
+    if (!join || join.kind === 'several' || !done || isProblem(done) || done.inverse.kind === 'several') return null;
+    return { kind: 'several', name: 'x', edits: [join, done.inverse] };
+  },
   'part-copy': (s, n) =>
     withPart(s, n, (p) => ({
       kind: 'part-copy',

@@ -1,7 +1,7 @@
 import { applyEdit, isProblem, movePart } from '@early-sparrow/core/edit';
 import type { Part, Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
-import { applied, treatment } from './build';
+import { applied, note, song, treatment } from './build';
 import { twoTracks } from './make-edits';
 
 const base = twoTracks();
@@ -49,6 +49,26 @@ describe('parts', () => {
     expect(sound(applied(off, { kind: 'part-join', name: 'Join', part: 'p', with: 'p6', id: 20 }).song)).toEqual(
       sound(off),
     );
+  });
+
+  it('keep little of themselves for undoing a join, and come back to the byte', () => {
+    const many = song(Array.from({ length: 20_000 }, (_, i) => note(i, i * 100, { pitch: 40 + (i % 30) })));
+    const cut = applied(many, { kind: 'part-cut', name: 'Cut', part: 'p', at: 1_000_000, id: many.nextId }).song;
+    const id = cut.tracks[0].parts[1].id;
+    const push = treatment({ push: { on: true, amount: { value: 33, unit: 'ticks' } } });
+    for (const change of [
+      [],
+      [{ kind: 'treatment', name: 'x', part: id, treatment: push } as const],
+      [{ kind: 'part-on', name: 'x', part: id, on: false } as const],
+      [{ kind: 'part-on', name: 'x', part: 'p', on: false } as const],
+    ]) {
+      const before = change.reduce((s, edit) => applied(s, edit).song, cut);
+      const join = applied(before, { kind: 'part-join', name: 'Join', part: 'p', with: id, id: before.nextId });
+      expect(JSON.stringify(join.inverse).length).toBeLessThan(10_000);
+      const back = applied(join.song, join.inverse);
+      expect(back.song).toEqual(before);
+      expect(applied(back.song, back.inverse).song).toEqual(join.song);
+    }
   });
 
   it('take everything along when they move, and go nowhere before the song', () => {

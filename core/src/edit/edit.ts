@@ -17,6 +17,7 @@ import { partOneTake } from './kinds/part-one-take';
 import { partSpan } from './kinds/part-span';
 import { partTake } from './kinds/part-take';
 import { partUncut } from './kinds/part-uncut';
+import { partUnjoin } from './kinds/part-unjoin';
 import { partVersion } from './kinds/part-version';
 import { partVersions } from './kinds/part-versions';
 import { parts } from './kinds/parts';
@@ -45,6 +46,7 @@ const KINDS = {
   'part-cut': partCut,
   'part-uncut': partUncut,
   'part-join': partJoin,
+  'part-unjoin': partUnjoin,
   'part-copy': partCopy,
   'part-take': partTake,
   'part-one-take': partOneTake,

@@ -47,6 +47,8 @@ const MUCH_BITS = 40;
         }
         <button class="word" (click)="dismiss(m.key)">Hide</button>
       </p>
+    } @else {
+      <p class="none soft">{{ analyst.complete() ? 'No warnings' : '' }}</p>
     }
   `,
   styles: `
@@ -70,6 +72,19 @@ const MUCH_BITS = 40;
     span:first-child {
       min-width: 0;
     }
+    /* Its place is kept: what comes and goes would move the desk under the pointer. A low window has no room for that. */
+    .none {
+      border-left-color: transparent;
+      background: none;
+    }
+    p {
+      min-height: 33px;
+    }
+    @media (max-height: 699px) {
+      .none {
+        display: none;
+      }
+    }
     .act {
       color: var(--action);
       font-weight: 600;
@@ -83,7 +98,7 @@ export class Messages {
   private readonly store = inject(Store);
   private readonly changes = inject(Changes);
   private readonly treating = inject(Treating);
-  private readonly analyst = inject(Analyst);
+  protected readonly analyst = inject(Analyst);
   private readonly leans = inject(Leans);
   private readonly fitting = inject(TempoFitting);
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);

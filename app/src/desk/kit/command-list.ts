@@ -35,7 +35,7 @@ export const COMMAND_LIST = 'commands';
               [id]="'command-' + i"
               [attr.aria-selected]="i === at()"
               [class.at]="i === at()"
-              (mouseenter)="at.set(i)"
+              (mousemove)="point($event, i)"
               (mousedown)="$event.preventDefault()"
               (click)="run(command)"
               (keydown.enter)="run(command)"
@@ -155,6 +155,11 @@ export class CommandList {
       const command = this.found()[this.at()];
       if (command) this.run(command);
     } else if (event.key === 'Escape') this.close();
+  }
+
+  /** A pointer that rests where the list comes up moves too, by nothing: it chooses nothing. */
+  protected point({ movementX, movementY }: MouseEvent, index: number): void {
+    if (movementX !== 0 || movementY !== 0) this.at.set(index);
   }
 
   protected run(command: Command): void {

@@ -4,35 +4,44 @@ export const DENSE = 1000;
 /** Marks in the same cell of so many px are one: nobody could tell them apart. */
 const CELL = 2;
 
-/** Which small cells of a picture have a mark already: many notes a pixel are drawn once. */
+/** Which small cells of a picture have a mark already: many notes a pixel are drawn once. Column by column. */
 export class Cells {
   private readonly columns: number;
+  private readonly rows: number;
   private readonly taken: Uint8Array;
+  /** The rows that have any mark lie from the one to before the other. */
+  private top = Infinity;
+  private bottom = 0;
 
   /** @param width of what is drawn, in px @param height likewise */
   constructor(width: number, height: number) {
     this.columns = Math.ceil(width / CELL) + 1;
-    this.taken = new Uint8Array(this.columns * (Math.ceil(height / CELL) + 1));
+    this.rows = Math.ceil(height / CELL) + 1;
+    this.taken = new Uint8Array(this.columns * this.rows);
   }
 
   /** Whether a place is the first in its cell; from then on it is not. Places outside are none. */
   first(x: number, y: number): boolean {
-    const column = Math.floor(x / CELL);
-    const at = Math.floor(y / CELL) * this.columns + column;
-    if (column < 0 || column >= this.columns || at < 0 || at >= this.taken.length || this.taken[at] === 1) return false;
+    const [column, row] = [Math.floor(x / CELL), Math.floor(y / CELL)];
+    if (column < 0 || column >= this.columns || row < 0 || row >= this.rows) return false;
+    const at = column * this.rows + row;
+    if (this.taken[at] === 1) return false;
     this.taken[at] = 1;
+    if (row < this.top) this.top = row;
+    if (row >= this.bottom) this.bottom = row + 1;
     return true;
   }
 
   /** Gives the cells that have a mark as upright bars, each as tall as there are such cells below each other; in px. */
   bars(draw: (x: number, y: number, width: number, height: number) => void): void {
-    const { columns, taken } = this;
-    for (let column = 0; column < columns; column++) {
-      for (let at = column; at < taken.length; at += columns) {
+    const { taken, rows, top, bottom } = this;
+    for (let column = 0; column < this.columns; column++) {
+      const end = column * rows + bottom;
+      for (let at = column * rows + top; at < end; at++) {
         if (taken[at] === 0) continue;
-        const top = at;
-        while (at < taken.length && taken[at] === 1) at += columns;
-        draw(column * CELL, ((top - column) / columns) * CELL, CELL, ((at - top) / columns) * CELL);
+        const from = at;
+        while (at < end && taken[at] === 1) at++;
+        draw(column * CELL, (from - column * rows) * CELL, CELL, (at - from) * CELL);
       }
     }
   }

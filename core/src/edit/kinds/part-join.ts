@@ -1,26 +1,15 @@
-import { z } from 'zod';
 import { findPart, joinContent, type Exception, type Note, type OwnSet, type Part } from '../../song';
-import { base, isProblem, kind, problem } from '../kind';
+import { isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
-import type { PartsEdit } from './parts';
-
-const schema = z.object({
-  ...base,
-  kind: z.literal('part-join'),
-  part: z.string(),
-  /** The part that follows it in its track. */
-  with: z.string(),
-  /** A free number: own settings that come about get ids from it on. */
-  id: z.int().min(0),
-});
-type PartJoin = z.infer<typeof schema>;
+import { PartJoinSchema, type Given, type PartJoin, type PartUnjoin } from './join-edits';
+import { mendOf, unjoined } from './unjoined';
 
 /**
  * Joins a part with the next one of its track. The left one's treatment holds; where the right one's is another, its
  * notes keep that as own settings, so that they go where they went.
  */
-export const partJoin = kind<PartJoin, PartsEdit>({
-  schema,
+export const partJoin = kind<PartJoin, PartUnjoin>({
+  schema: PartJoinSchema,
   apply(song, edit) {
     const found = findPart(song, edit.part);
     const next = findPart(song, edit.with);
@@ -42,25 +31,40 @@ export const partJoin = kind<PartJoin, PartsEdit>({
       return problem('The two parts do not play the same sound file in one go. Their tracks can play side by side.');
     if (edit.id < song.nextId) return problem('The join needs ids that are free.');
     const ids = { next: edit.id };
-    const joined = join(left, right, ids);
-    const done = onTrack<PartsEdit>(song, track.id, (t) => ({
+    const { joined, given } = join(left, right, ids);
+    const [lefts, rights] = unjoined(joined, right.start, given);
+    const done = onTrack<PartUnjoin>(song, track.id, (t) => ({
       track: { ...t, parts: t.parts.flatMap((p) => (p === left ? [joined] : p === right ? [] : [p])) },
-      inverse: { kind: 'parts', name: edit.name, track: track.id, remove: [joined.id], add: [left, right] },
+      inverse: {
+        kind: 'part-unjoin',
+        name: edit.name,
+        left: shell(left),
+        right: shell(right),
+        given,
+        mend: { left: mendOf(lefts, left), right: mendOf(rights, right) },
+        id: edit.id,
+      },
     }));
     return isProblem(done) ? done : { ...done, song: { ...done.song, nextId: ids.next } };
   },
 });
 
-function join(left: Part, right: Part, ids: { next: number }): Part {
+/** A part without what is played in it. */
+function shell(part: Part): Part {
+  return { ...part, notes: [], events: [] };
+}
+
+function join(left: Part, right: Part, ids: { next: number }): { readonly joined: Part; readonly given: Given } {
   const on = left.on || right.on;
   const alike = JSON.stringify(left.treatment) === JSON.stringify(right.treatment);
-  const { sets, notes } = adopt(right, left.sets, alike, ids);
-  const lefts = on && !left.on ? asPlayed(left.notes) : left.notes;
-  const rights = on && !right.on ? asPlayed(right.notes) : notes;
+  const { sets, notes, own, renamed } = adopt(right, left.sets, alike, ids);
+  const [leftPlayed, rightPlayed] = [on && !left.on, on && !right.on];
+  const lefts = leftPlayed ? asPlayed(left.notes) : left.notes;
+  const rights = rightPlayed ? asPlayed(right.notes) : notes;
   const { notes: all, events } = joinContent({ ...left, notes: lefts }, { ...right, notes: rights }, right.start);
   const { origin, ...rest } = left;
   const sameOrigin = origin !== undefined && origin.source === right.origin?.source;
-  return {
+  const joined: Part = {
     ...rest,
     end: right.end,
     on,
@@ -70,6 +74,7 @@ function join(left: Part, right: Part, ids: { next: number }): Part {
     events: [...events].sort((a, b) => a.tick - b.tick),
     ...(sameOrigin ? { origin } : {}),
   };
+  return { joined, given: { leftPlayed, rightPlayed, own, renamed } };
 }
 
 /** The right part's own settings and notes as they are in the left one. */
@@ -78,7 +83,7 @@ function adopt(
   known: readonly OwnSet[],
   alike: boolean,
   ids: { next: number },
-): { sets: OwnSet[]; notes: Note[] } {
+): { sets: OwnSet[]; notes: Note[] } & Pick<Given, 'own' | 'renamed'> {
   const sets = [...known];
   const names = new Map<string, string>();
   for (const own of right.sets) {
@@ -100,7 +105,8 @@ function adopt(
     const set = names.get(exception.set);
     return set === undefined ? note : { ...note, exception: { kind: 'own', set } };
   });
-  return { sets, notes };
+  const renamed = [...names].filter(([was, now]) => was !== now).map(([was, now]): [string, string] => [now, was]);
+  return { sets, notes, own: other, renamed };
 }
 
 /** The notes of a part that was off: they sound as played, whatever the treatment is. */
