@@ -44,7 +44,7 @@ describe('numbers that may wait', () => {
     expect(value()).toBeNull();
   });
 
-  it('follow a long part once it has come to rest, and at least twice a second while it does not', () => {
+  it('follow a long part once it has come to rest, and at least once a second while it does not', () => {
     const { shown, value, asked } = counting(partOf('a', 4000));
     TestBed.tick();
     expect(value()).toBe(4000);
@@ -61,8 +61,8 @@ describe('numbers that may wait', () => {
       jest.advanceTimersByTime(16);
     }
     // 1.6 s of a drag.
-    expect(asked() - before).toBeGreaterThanOrEqual(3);
-    expect(asked() - before).toBeLessThanOrEqual(4);
+    expect(asked() - before).toBeGreaterThanOrEqual(1);
+    expect(asked() - before).toBeLessThanOrEqual(2);
     jest.advanceTimersByTime(200);
     expect(value()).toBe(5099);
   });

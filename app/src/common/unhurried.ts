@@ -7,16 +7,16 @@ export interface PartOfSong {
   readonly part: Part;
 }
 
-/** What is said about more notes than this may wait: a frame of a drag has no time for it. */
-const HEAVY = 3000;
+/** What is said and drawn of more notes than this may wait: a frame of a drag has no time for it. */
+export const HEAVY = 3000;
 /** It waits until nothing has changed for so long, in ms, */
 const REST_MS = 120;
 /** but never longer than this. */
-const LONGEST_MS = 500;
+const LONGEST_MS = 1000;
 
 /**
  * Numbers and words about a part. Of a long part they follow in a task of their own once the picture has come to rest,
- * a few times a second while it does not; of a short one, and of one that has just come into view, they are there at
+ * once a second while it does not; of a short one, and of one that has just come into view, they are there at
  * once. To be called where Angular injects.
  * @param compute may depend on nothing but what it is given; it should remember its result by that
  */
@@ -26,18 +26,11 @@ export function unhurried<T, From extends PartOfSong = PartOfSong>(
 ): Signal<T | null> {
   const now = computed(from, { equal: same });
   const late = signal<{ readonly of: string; readonly value: T } | null>(null);
-  /** Since when the late value has not been the current one; null while it is. */
-  let since: number | null = null;
+  const rest = new Rest();
   effect((onCleanup) => {
     const of = now();
     if (!of || isLight(of)) return;
-    since ??= performance.now();
-    const wait = Math.max(0, Math.min(REST_MS, since + LONGEST_MS - performance.now()));
-    const timer = setTimeout(() => {
-      since = null;
-      late.set({ of: of.part.id, value: compute(of) });
-    }, wait);
-    onCleanup(() => clearTimeout(timer));
+    onCleanup(rest.wait(() => late.set({ of: of.part.id, value: compute(of) })));
   });
   return computed(() => {
     const of = now();
@@ -49,6 +42,23 @@ export function unhurried<T, From extends PartOfSong = PartOfSong>(
 
 function isLight({ part }: PartOfSong): boolean {
   return part.notes.length <= HEAVY;
+}
+
+/** Waits until nothing has changed for a moment, but not for long. */
+export class Rest {
+  /** Since when something has been waited for; null while nothing is. */
+  private since: number | null = null;
+
+  /** @returns what takes it back, because it has changed again */
+  wait(task: () => void): () => void {
+    this.since ??= performance.now();
+    const ms = Math.max(0, Math.min(REST_MS, this.since + LONGEST_MS - performance.now()));
+    const timer = setTimeout(() => {
+      this.since = null;
+      task();
+    }, ms);
+    return () => clearTimeout(timer);
+  }
 }
 
 function same<From extends object>(a: From | null, b: From | null): boolean {

@@ -14,7 +14,10 @@ export function quantile(values: ArrayLike<number>, p: number): number {
 /** Median absolute deviation from the median; NaN for none. */
 export function medianAbsoluteDeviation(values: ArrayLike<number>): number {
   const middle = median(values);
-  return median(Float64Array.from(values, (v) => Math.abs(v - middle)));
+  // A loop: `from` with a function takes ten times as long.
+  const away = new Float64Array(values.length);
+  for (let i = 0; i < away.length; i++) away[i] = Math.abs(values[i] - middle);
+  return median(away);
 }
 
 /** Quantile of ascending numbers, by straight lines between the order statistics (Hyndman & Fan type 7). */

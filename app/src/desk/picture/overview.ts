@@ -12,8 +12,9 @@ import {
   viewChild,
 } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/song';
+import { meterOf, noteCount, type Part, type Song, type Track } from '@early-sparrow/core/song';
 import { readPalette, Theme } from '../../common/theme';
+import { HEAVY, Rest } from '../../common/unhurried';
 import { Player } from '../../sound/player';
 import { DeskActions } from '../../state/desk.feature';
 import { Canvas, type DrawnLayer } from '../kit/canvas';
@@ -94,9 +95,12 @@ export class Overview {
         canvas.destroy();
       });
     });
-    effect(() => {
-      void [this.tracks(), this.current(), this.part(), this.theme.name(), this.view.end()];
-      this.layers?.notes.redraw();
+    const rest = new Rest();
+    effect((onCleanup) => {
+      void [this.current(), this.part(), this.theme.name(), this.view.end()];
+      const notes = this.tracks().reduce((sum, t) => sum + noteCount(t), 0);
+      if (notes <= HEAVY) this.layers?.notes.redraw();
+      else onCleanup(rest.wait(() => this.layers?.notes.redraw()));
     });
     effect(() => {
       void [this.view.left(), this.view.scale(), this.view.width()];
@@ -146,11 +150,12 @@ export class Overview {
     const width = Math.ceil(this.size.width) + 1;
     const rows = Math.max(1, Math.round(row - 4));
     const marked = new Uint8Array(width * rows);
+    const scale = this.size.width / this.view.end();
     for (const { start, length, pitch } of part.notes) {
       const line = Math.round((rows - 1) * (1 - (pitch - lowest) / range)) * width;
-      const from = Math.max(0, Math.floor(this.x(start)));
-      const to = Math.min(width, Math.max(from + 1, Math.floor(this.x(start + length) - 0.5)));
-      marked.fill(1, line + from, line + to);
+      const from = Math.max(0, Math.floor(start * scale));
+      const to = Math.min(width, Math.max(from + 1, Math.floor((start + length) * scale - 0.5)));
+      for (let x = from; x < to; x++) marked[line + x] = 1;
     }
     for (let line = 0; line < rows; line++) {
       for (let x = 0; x < width; x++) {
