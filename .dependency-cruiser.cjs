@@ -16,6 +16,7 @@ const order = [
   'bank',
   'edit',
   'shape',
+  'rules',
   'record',
   'audio',
 ];

@@ -1,5 +1,5 @@
 import { formatDistanceToNow } from 'date-fns';
-import { counted } from '@early-sparrow/core/song';
+import { counted, PITCH_NAMES, pitchName } from '@early-sparrow/core/song';
 
 /** `3 minutes ago` from an ISO date. */
 export function ago(iso: string): string {
@@ -17,15 +17,7 @@ export function shortMs(ms: number): string {
   return size < 9.95 ? size.toFixed(1) : size.toFixed(0);
 }
 
-/** Names of the twelve pitches, from C up. */
-export const PITCH_NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
-
-/** A pitch's name with its octave; 60 is middle C, C4. */
-export function pitchName(pitch: number): string {
-  return `${PITCH_NAMES[pitch % 12]}${Math.floor(pitch / 12) - 1}`;
-}
-
-export { counted };
+export { counted, PITCH_NAMES, pitchName };
 
 /** `One note`, `3 notes`: at the beginning of a sentence. */
 export function countedFirst(n: number, what: string, many?: string): string {

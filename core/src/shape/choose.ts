@@ -5,7 +5,7 @@ import type { MeterMap, Ticks } from '../time';
 import type { Side } from './taken';
 
 /** What a condition looks at: a note of a part, on the side that is shown. */
-interface Seen {
+export interface Seen {
   readonly facts: Facts;
   readonly part: Part;
   readonly meter: MeterMap;
@@ -24,18 +24,18 @@ interface Condition {
   readonly value: (seen: Seen) => number;
 }
 
-const startOf = ({ facts, side, index }: Seen): Ticks => (side === 'played' ? facts.played : facts.now)[index];
-const endOf = ({ facts, side, index }: Seen): Ticks => (side === 'played' ? facts.playedEnd : facts.nowEnd)[index];
-const offsetOf = ({ facts, side, index }: Seen): number => (side === 'played' ? facts.before : facts.after)[index];
+export const startOf = ({ facts, side, index }: Seen): Ticks => (side === 'played' ? facts.played : facts.now)[index];
+export const endOf = ({ facts, side, index }: Seen): Ticks => (side === 'played' ? facts.playedEnd : facts.nowEnd)[index];
+export const offsetOf = ({ facts, side, index }: Seen): number => (side === 'played' ? facts.before : facts.after)[index];
 
 /** Place in the bar in beats from 1, of the line that a note is meant for. */
-function beatOf({ facts, meter, index }: Seen): number {
+export function beatOf({ facts, meter, index }: Seen): number {
   const line = Math.round(facts.line[index]);
   return 1 + (line - meter.barStartAt(line)) / meter.pieceAt(line).beatTicks;
 }
 
 /** Half a hundredth of a beat: what is written as beat 2 is beat 2. */
-const SAME_BEAT = 0.005;
+export const SAME_BEAT = 0.005;
 
 /** What notes can be selected by. */
 export const CONDITIONS = {
@@ -105,7 +105,8 @@ export function notesLike(song: Song, part: Part, ids: readonly number[], by: 'p
   return notesWhere(song, part, 'played', (seen) => keys.has(key(seen)));
 }
 
-function notesWhere(song: Song, part: Part, side: Side, test: (seen: Seen) => boolean): number[] {
+/** Ids of the notes of a part that pass a test, in the order of the part. */
+export function notesWhere(song: Song, part: Part, side: Side, test: (seen: Seen) => boolean): number[] {
   const facts = factsOf(part, song);
   const meter = meterOf(song);
   return part.notes.filter((_, index) => test({ facts, part, meter, side, index, ppq: song.ppq })).map((n) => n.id);

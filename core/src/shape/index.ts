@@ -7,7 +7,7 @@ export * from './looser';
 export * from './move';
 export * from './pitch';
 export * from './place';
-export { partEdits, pinsNotes, type Becomes, type PartChange, type Shaped } from './reshape';
+export { partEdits, pinsNotes, reshape, type Becomes, type PartChange, type Shaped } from './reshape';
 export * from './taken';
 export * from './tidy';
 export * from './velocity';
