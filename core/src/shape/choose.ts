@@ -25,8 +25,10 @@ interface Condition {
 }
 
 export const startOf = ({ facts, side, index }: Seen): Ticks => (side === 'played' ? facts.played : facts.now)[index];
-export const endOf = ({ facts, side, index }: Seen): Ticks => (side === 'played' ? facts.playedEnd : facts.nowEnd)[index];
-export const offsetOf = ({ facts, side, index }: Seen): number => (side === 'played' ? facts.before : facts.after)[index];
+export const endOf = ({ facts, side, index }: Seen): Ticks =>
+  (side === 'played' ? facts.playedEnd : facts.nowEnd)[index];
+export const offsetOf = ({ facts, side, index }: Seen): number =>
+  (side === 'played' ? facts.before : facts.after)[index];
 
 /** Place in the bar in beats from 1, of the line that a note is meant for. */
 export function beatOf({ facts, meter, index }: Seen): number {
