@@ -1,8 +1,10 @@
 import { analysePart, readTogether } from '@early-sparrow/core/insight';
+import { applyEdit, isProblem } from '@early-sparrow/core/edit';
 import { applyRecipe, type Recipe } from '@early-sparrow/core/recipe';
+import { applyRule, contradiction, type Rule } from '@early-sparrow/core/rules';
 import { formatGrid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { noteCount, type Song, type Treatment } from '@early-sparrow/core/song';
+import { counted, noteCount, type Song, type Treatment } from '@early-sparrow/core/song';
 import { noteReports, perform, reportPart, type NoteReport, type TreatmentReport } from '@early-sparrow/core/treatment';
 import { UsageError } from './units';
 
@@ -26,6 +28,7 @@ export interface TrackCorrection {
  * Corrects a file's tracks by a recipe.
  * @param only indices of the tracks to correct; null for all
  * @param full whether every note is to be reported
+ * @param rules what is done to the notes before, in this order
  * @throws SmfError for a file that cannot be read, UsageError for a track that it does not have
  */
 export function correctFile(
@@ -34,8 +37,11 @@ export function correctFile(
   recipe: Recipe,
   only: readonly number[] | null,
   full: boolean,
+  rules: readonly Rule[] = [],
 ): Correction {
-  const { song, notices } = readSmf(bytes, name);
+  const read = readSmf(bytes, name);
+  const notices = read.notices.map((n) => n.text);
+  const song = ruled(read.song, rules, only, notices);
   const wanted = song.tracks.map((t, i) => noteCount(t) > 0 && (only === null || only.includes(i)));
   for (const index of only ?? []) {
     if (!wanted[index]) throw new UsageError(`${name} has no track ${index} with notes.`);
@@ -63,7 +69,24 @@ export function correctFile(
       },
     ];
   });
-  return { bytes: writeSmf(treated, perform(treated, 'corrected')), notices: notices.map((n) => n.text), tracks };
+  return { bytes: writeSmf(treated, perform(treated, 'corrected')), notices, tracks };
+}
+
+/** A song after some rules, each on what the one before has made. @param told gets a line for each */
+function ruled(song: Song, rules: readonly Rule[], only: readonly number[] | null, told: string[]): Song {
+  let current = song;
+  for (const rule of rules) {
+    const parts = current.tracks.flatMap((t, i) => (only === null || only.includes(i) ? t.parts.map((p) => p.id) : []));
+    const scope = { parts, side: 'played', only: null, loop: null, selected: new Set<number>() } as const;
+    const done = applyRule(current, rule, scope);
+    if (isProblem(done)) throw new UsageError(`--rule ${rule.name}: ${done.problem}`);
+    const applied = done.edit && applyEdit(current, done.edit);
+    if (applied && isProblem(applied)) throw new UsageError(`--rule ${rule.name}: ${applied.problem}`);
+    const more = contradiction(rule) ?? (!done.edit ? 'Nothing changes.' : done.empties ? 'No note is left.' : '');
+    told.push(`Rule “${rule.name}”: ${counted(done.ids.length, 'note')}. ${more}`.trim());
+    if (applied) current = applied.song;
+  }
+  return current;
 }
 
 /** A recipe that names the track to line up with by its id in this song. */

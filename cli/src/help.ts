@@ -11,6 +11,7 @@ when the output is not a terminal) it prints one JSON document a file.
 
 correct writes corrected files; what is not a note stays as it was. Its options:
   --recipe FILE|NAME      a saved treatment, or a built-in one such as "Tight drums"
+  --rule FILE|NAME        a rule before the treatment, such as "Ghosts out"; as often as wished
   --grid GRID|auto        1/16, 1/8T, 1/8., "1/16 5:4", 1/16+1/8T, "1/16 ~62%", or what fits
   --groove FILE|NAME      a groove in place of the grid, such as "Night ferry"
   --loudness N%           how much of the groove's loudness to take (default: 0%)

@@ -14,6 +14,7 @@ import {
 } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import type { Recipe } from '@early-sparrow/core/recipe';
+import type { Rule } from '@early-sparrow/core/rules';
 import { correctFile, summary, type TrackCorrection } from './correct';
 
 /** One file to correct. Plain data, so that it can go to a worker. */
@@ -21,6 +22,8 @@ export interface Job {
   readonly input: string;
   readonly output: string;
   readonly recipe: Recipe;
+  /** What is done to the notes before. */
+  readonly rules?: readonly Rule[];
   readonly only: readonly number[] | null;
   readonly full: boolean;
   readonly force: boolean;
@@ -47,7 +50,7 @@ export function runJob(job: Job): Outcome {
     return failed(readingFault(error));
   }
   try {
-    const done = correctFile(job.input, bytes, job.recipe, job.only, job.full);
+    const done = correctFile(job.input, bytes, job.recipe, job.only, job.full, job.rules);
     try {
       writeWhole(job.output, done.bytes, job.force);
     } catch (error) {

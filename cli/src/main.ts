@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { GridTextError } from '@early-sparrow/core/grid';
 import { RecipeFileError } from '@early-sparrow/core/recipe';
+import { RuleFileError } from '@early-sparrow/core/rules';
 import { GrooveFileError } from '@early-sparrow/core/smf';
 import { analyseFile, table } from './analyse';
 import { fitFile, FIT_FLAGS } from './fit';
@@ -20,7 +21,7 @@ import { plain } from './plain';
 import { hitsFile, HITS_FLAGS } from './hits';
 import { planOutputs } from './plan';
 import { runAll } from './pool';
-import { recipeFromFlags, TREATMENT_FLAGS } from './recipe';
+import { loadRules, recipeFromFlags, TREATMENT_FLAGS } from './recipe';
 import { renderFile, RENDER_FLAGS } from './render';
 import { readWhole, UsageError } from './units';
 
@@ -122,6 +123,7 @@ async function correct(args: string[]): Promise<number> {
         (typeof TREATMENT_FLAGS)[number],
         typeof text
       >),
+      rule: { type: 'string', multiple: true },
       out: text,
       tracks: text,
       report: text,
@@ -131,6 +133,7 @@ async function correct(args: string[]): Promise<number> {
   if (positionals.length === 0) throw new UsageError('Name one or more MIDI files to correct.');
   if (!values.out) throw new UsageError('Say where to write with --out FILE, or --out FOLDER for several files.');
   const recipe = recipeFromFlags(values);
+  const rules = loadRules(values.rule ?? []);
   const only = values.tracks ? values.tracks.split(',').map((t) => readWhole(t.trim(), 0, 65535, 'tracks')) : null;
   const { out, report } = values;
   const planned = planOutputs(positionals, out, report);
@@ -138,7 +141,7 @@ async function correct(args: string[]): Promise<number> {
   if (report !== undefined && !force && existsSync(report)) {
     throw new UsageError(`${report} already exists. Add --force to replace it.`);
   }
-  const jobs = planned.map((p): Job => ({ ...p, recipe, only, full: report !== undefined, force }));
+  const jobs = planned.map((p): Job => ({ ...p, recipe, rules, only, full: report !== undefined, force }));
   const outcomes = await runBatch(jobs);
   let failed = 0;
   for (const [i, outcome] of outcomes.entries()) {
@@ -201,6 +204,7 @@ const isUsage = (error: unknown) =>
   error instanceof UsageError ||
   error instanceof GridTextError ||
   error instanceof RecipeFileError ||
+  error instanceof RuleFileError ||
   error instanceof GrooveFileError ||
   (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
 

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { BUILT_IN_RECIPES, recipeFromJson, type Recipe } from '@early-sparrow/core/recipe';
+import { BUILT_IN_RULES, ruleFromJson, type Rule } from '@early-sparrow/core/rules';
 import { grooveFromJson } from '@early-sparrow/core/smf';
 import { DEFAULT_TREATMENT, type Groove, type Treatment } from '@early-sparrow/core/song';
 import { readLimit, readShare, readTime, readWhole, readWord, UsageError } from './units';
@@ -104,6 +105,14 @@ function plainRecipe(): Recipe {
 function loadRecipe(text: string): Recipe {
   const known = BUILT_IN_RECIPES.find((r) => r.name.toLowerCase() === text.toLowerCase());
   return known ?? recipeFromJson(readText(text, 'recipe'));
+}
+
+/** The rules that `--rule` names, built in or in files. @throws UsageError, RuleFileError */
+export function loadRules(names: readonly string[]): Rule[] {
+  return names.map(
+    (text) =>
+      BUILT_IN_RULES.find((r) => r.name.toLowerCase() === text.toLowerCase()) ?? ruleFromJson(readText(text, 'rule')),
+  );
 }
 
 function loadGroove(text: string): Groove {

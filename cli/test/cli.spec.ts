@@ -18,6 +18,7 @@ import { note } from '../../core/test/build';
 import { freeTake } from '../../tools/accuracy/free';
 import type { Job } from '../src/job';
 import { runAll } from '../src/pool';
+import { BUILT_IN_RULES, ruleToJson } from '@early-sparrow/core/rules';
 import { recipeFromFlags } from '../src/recipe';
 import { readLimit, readShare, readTime, UsageError } from '../src/units';
 
@@ -112,6 +113,27 @@ describe('correct', () => {
     expect(timing('correct', DEMO, '--out', out, '--grid', '1/8', '--force').status).toBe(0);
   });
 
+  it('does rules before the treatment, in their order, by name and from files', () => {
+    const late = BUILT_IN_RULES.find((r) => r.name === 'Hats back');
+    if (!late) throw new Error('There is no such rule.');
+    const file = inFolder('later.json');
+    writeFileSync(file, ruleToJson({ ...late, name: 'Later', then: [{ do: 'nudge-ticks', with: { by: 100 } }] }));
+    const out = inFolder('ruled.mid');
+    const flags = ['--rule', file, '--rule', 'every other one OUT', '--tracks', '3'];
+    const { status, stderr } = timing('correct', DEMO, '--out', out, ...flags);
+    expect({ status, stderr }).toMatchObject({ status: 0, stderr: expect.stringMatching(/Rule “Later”: \d+ notes\./) });
+    const [was, is] = [DEMO, out].map((f) =>
+      readSmf(readFileSync(f), 'x').song.tracks.map((t) => t.parts[0]?.notes ?? []),
+    );
+    // Other tracks stay; half of the kit's chords are gone, and its hats lie 100 ticks later.
+    expect(is[1]).toEqual(was[1]);
+    expect(is[3].length).toBeLessThan(was[3].length * 0.6);
+    const hats = new Set(was[3].filter((n) => [42, 44, 46].includes(n.pitch)).map((n) => n.start + 100));
+    const left = is[3].filter((n) => [42, 44, 46].includes(n.pitch));
+    expect(left.length).toBeGreaterThan(50);
+    for (const n of left) expect(hats.has(n.start)).toBe(true);
+  });
+
   it('names a bad file and goes on with the others, over several workers', () => {
     writeFileSync(inFolder('bad.mid'), 'no music');
     const out = inFolder('many');
@@ -140,6 +162,8 @@ describe('correct', () => {
       [['analyse'], 'Name one or more'],
       [['mend'], 'no command'],
       [['correct', DEMO, '--out', 'x', '--recipe', 'nowhere.json'], 'no such file'],
+      [['correct', DEMO, '--out', 'x', '--rule', 'nowhere.json'], 'no such file'],
+      [['correct', DEMO, '--out', 'x', '--rule', DEMO], 'This is not a rule file'],
     ] as const) {
       expect(timing(...args)).toMatchObject({ status: 2, stderr: expect.stringContaining(sentence) });
     }

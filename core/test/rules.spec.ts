@@ -4,6 +4,7 @@ import {
   applyRule,
   BUILT_IN_RULES,
   chordRoot,
+  contradiction,
   findByRule,
   newAction,
   newCondition,
@@ -25,6 +26,7 @@ import { anySongAtAll } from './any';
 import { applied, note, part, song } from './build';
 
 const QUARTER = 960;
+const CONDITION_IDS = Object.keys(RULE_CONDITIONS) as ConditionId[];
 const all = (s: Song, more: Partial<RuleScope> = {}): RuleScope => ({
   parts: s.tracks.flatMap((t) => t.parts.map((p) => p.id)),
   side: 'corrected',
@@ -56,7 +58,7 @@ const pitches = (s: Song) => part(s).notes.map((n) => n.pitch);
 /** Two bars of eighths in 4/4, each a little late. */
 const eighths = song(
   Array.from({ length: 16 }, (_, i) =>
-    note(i, i * 480 + 6, { pitch: 36 + i, velocity: 20 + i * 5, length: 30 * (i + 1) }),
+    note(i, i * 480 + 6, { pitch: 36 + i, channel: 9, velocity: 20 + i * 5, length: 30 * (i + 1) }),
   ),
 );
 
@@ -97,6 +99,36 @@ describe('conditions', () => {
     expect(found(eighths, rule([newCondition('loop')]), { loop: { from: 480, to: 1440 } })).toEqual([1, 2]);
     expect(found(eighths, rule([newCondition('selected')]), { selected: new Set([3, 99]) })).toEqual([3]);
     expect(found(eighths, rule([newCondition('beat')]), { only: new Set([2, 3]) })).toEqual([2]);
+  });
+
+  it('take bounds that are upside down as they are meant, and drums in a kit only', () => {
+    expect(found(eighths, rule([newCondition('velocity', { low: 30, high: 20 })]))).toEqual([0, 1, 2]);
+    expect(found(eighths, rule([newCondition('pitch', { low: 41, high: 40 })]))).toEqual([4, 5]);
+    const keys = song([note(0, 0, { pitch: 42 })]);
+    expect(found(keys, rule([newCondition('drum', { which: 'hats' })]))).toEqual([]);
+    const kit = { ...keys, tracks: keys.tracks.map((t) => ({ ...t, voice: 'drums' as const })) };
+    expect(found(kit, rule([newCondition('drum', { which: 'hats' })]))).toEqual([0]);
+  });
+
+  it('that no note can pass together are told, and only those', () => {
+    const says = (...when: Rule['when']) => contradiction(rule(when)) !== null;
+    const is = newCondition;
+    expect(says(is('beat'), is('off-beat'))).toBe(true);
+    expect(says(is('late'), is('early'))).toBe(true);
+    expect(says(is('beat'), { ...is('beat'), not: true })).toBe(true);
+    expect(says(is('velocity', { low: 1, high: 10 }), is('velocity', { low: 20, high: 11 }))).toBe(true);
+    expect(says(is('shorter', { than: 40 }), is('longer', { than: 40 }))).toBe(true);
+    expect(says(is('shorter', { than: 41 }), is('longer', { than: 40 }))).toBe(false);
+    expect(says(is('velocity', { low: 1, high: 20 }), is('velocity', { low: 20, high: 40 }))).toBe(false);
+    expect(says(is('beat'), is('downbeat'), is('late'))).toBe(false);
+    expect(contradiction(rule([is('beat'), is('off-beat')], undefined, { match: 'any' }))).toBeNull();
+    // What it says of two is so: whatever the notes are, none passes.
+    fc.assert(
+      fc.property(anySongAtAll, fc.constantFrom(...CONDITION_IDS), fc.constantFrom(...CONDITION_IDS), (s, a, b) => {
+        const r = rule([is(a), is(b)]);
+        if (contradiction(r)) expect(found(s, r)).toEqual([]);
+      }),
+    );
   });
 
   it('see notes where they lie on the side that is shown', () => {
@@ -156,6 +188,13 @@ describe('actions', () => {
       rule([], [newAction('pitch-random', { low: 60, high: 72, root: 'D', scale: 'minor pentatonic' })]),
     );
     expect([...new Set(pitches(scaled))].sort()).toEqual([60, 62, 65, 67, 69, 72]);
+  });
+
+  it('that leave nothing say so beforehand', () => {
+    expect(applyRule(eighths, rule([], [newAction('erase')]), all(eighths))).toMatchObject({ empties: true });
+    expect(applyRule(eighths, rule([newCondition('beat')], [newAction('erase')]), all(eighths))).toMatchObject({
+      empties: false,
+    });
   });
 
   it('take rounding and the ends of the scale as they come', () => {
@@ -220,7 +259,6 @@ it.each([
 });
 
 describe('a rule', () => {
-  const CONDITION_IDS = Object.keys(RULE_CONDITIONS) as ConditionId[];
   const ACTION_IDS = Object.keys(RULE_ACTIONS) as ActionId[];
   const anyRule = fc
     .record({
@@ -276,6 +314,7 @@ describe('a rule', () => {
     const bad = { ...rule([]), then: [{ do: 'mute', with: {} }], when: [{ is: 'late', with: { by: 'much' } }] };
     expect(() => ruleFromJson(JSON.stringify(bad))).toThrow(/^This is not a rule file: at when\.0\.with\.by/);
     expect(() => ruleFromJson(JSON.stringify({ ...rule([]), then: [] }))).toThrow(/at then/);
+    expect(() => ruleFromJson(JSON.stringify({ ...rule([]), version: 2 }))).toThrow(/made by a newer version/);
     expect(() => ruleFromJson(JSON.stringify({ ...rule([]), when: [{ is: 'constructor', with: {} }] }))).toThrow(
       /at when/,
     );

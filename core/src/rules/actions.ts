@@ -17,6 +17,7 @@ import {
 import { PITCH_NAMES, pitchName, tempoOf, type Song, type Track } from '../song';
 import { factsOf } from '../treatment';
 import { chordOf, chordRoot } from './chord';
+import { inOrder, type Bounds } from './conditions';
 import { choice, number, pitch, type Fields, type Values } from './field';
 
 /** What an action is done to: the notes of one track that a rule has found. */
@@ -137,9 +138,9 @@ export const RULE_ACTIONS = {
   'velocity-random': action(
     'random velocities',
     { low: velocity('Lowest', 60), high: velocity('Highest', 100) },
-    ({ low, high }) => `give them random velocities of ${Math.min(low, high)} to ${Math.max(low, high)}`,
-    ({ track, taken, seed }, { low, high }) => {
-      const [least, most] = [Math.min(low, high), Math.max(low, high)];
+    (of) => `give them random velocities of ${inOrder(of).join(' to ')}`,
+    ({ track, taken, seed }, of) => {
+      const [least, most] = inOrder(of);
       return reshape(NAME, track, taken, ({ note }) => ({
         velocity: Math.floor(least + drawn(seed, PROPERTY.velocity, note.id) * (most - least + 1)),
       }));
@@ -165,8 +166,8 @@ export const RULE_ACTIONS = {
       root: choice('Root', PITCH_NAMES as [string, ...string[]], 'C'),
       scale: choice('Scale', ['chromatic', ...(Object.keys(SCALES) as ScaleName[])], 'chromatic'),
     },
-    ({ low, high, root, scale }) =>
-      `give them random pitches of ${pitchName(Math.min(low, high))} to ${pitchName(Math.max(low, high))}` +
+    ({ root, scale, ...of }) =>
+      `give them random pitches of ${inOrder(of).map(pitchName).join(' to ')}` +
       (scale === 'chromatic' ? '' : ` in ${root} ${scale}`),
     randomPitches,
   ),
@@ -213,17 +214,13 @@ function quantize({ song, track, taken }: Found, { strength }: { readonly streng
 
 function randomPitches(
   { track, taken, seed }: Found,
-  {
-    low,
-    high,
-    root,
-    scale,
-  }: { readonly low: number; readonly high: number; readonly root: string; readonly scale: string },
+  { root, scale, ...of }: Bounds & { readonly root: string; readonly scale: string },
 ): Shaped {
   const steps: readonly number[] | null = scale === 'chromatic' ? null : SCALES[scale as ScaleName];
   const first = PITCH_NAMES.indexOf(root);
   const all: number[] = [];
-  for (let p = Math.min(low, high); p <= Math.max(low, high); p++) {
+  const [low, high] = inOrder(of);
+  for (let p = low; p <= high; p++) {
     if (!steps || steps.includes((p - first + 12) % 12)) all.push(p);
   }
   if (all.length === 0) return { problem: `No pitch of ${root} ${scale} lies in that range. Choose a wider one.` };

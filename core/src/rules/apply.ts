@@ -24,6 +24,8 @@ export interface Ruled {
   readonly edit: Edit | null;
   /** Whether the notes are handed on as the selection. */
   readonly selects: boolean;
+  /** Whether no note is left where the rule looked. */
+  readonly empties: boolean;
 }
 
 /** The notes that a rule's conditions tell, by id, part by part in their order. */
@@ -92,5 +94,6 @@ export function applyRule(song: Song, rule: Rule, scope: RuleScope): Ruled | Edi
     }
   }
   const edit: Edit | null = edits.length > 0 ? { kind: 'several', name: rule.name, edits } : null;
-  return { ids, edit, selects };
+  const count = (s: Song) => scope.parts.reduce((sum, id) => sum + (findPart(s, id)?.part.notes.length ?? 0), 0);
+  return { ids, edit, selects, empties: edit !== null && count(current) === 0 };
 }

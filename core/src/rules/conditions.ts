@@ -54,6 +54,26 @@ const velocityOf = ({ facts, part, side, index }: Seen): number =>
   side === 'played' ? part.notes[index].velocity : facts.velocity[index];
 const ms = (label: string, fresh: number) => number(label, 'ms', 0, 2000, fresh);
 
+/** Whether a note is a drum's: on the channel of drums in General MIDI, or in a track that sounds as a kit. */
+function isDrum({ part, index }: Seen, { song }: Around): boolean {
+  return part.notes[index].channel === 9 || song.tracks.some((t) => t.voice === 'drums' && t.parts.includes(part));
+}
+
+/** Two bounds, whichever was set to be the lower one. */
+export interface Bounds {
+  readonly low: number;
+  readonly high: number;
+}
+
+export function inOrder({ low, high }: Bounds): readonly [number, number] {
+  return low <= high ? [low, high] : [high, low];
+}
+
+function isWithin(value: number, bounds: Bounds): boolean {
+  const [low, high] = inOrder(bounds);
+  return value >= low && value <= high;
+}
+
 /** Whether a note is the outermost of its chord of at least two, on one side. */
 function isOutermost(seen: Seen, side: 1 | -1): boolean {
   const chord = chordOf(seen.facts, seen.index);
@@ -120,20 +140,23 @@ export const RULE_CONDITIONS = {
   pitch: condition(
     'with a pitch',
     { low: pitch('Lowest', 36), high: pitch('Highest', 60) },
-    ({ low, high }) => (low === high ? `on ${pitchName(low)}` : `from ${pitchName(low)} to ${pitchName(high)}`),
-    (seen, { low, high }) => pitchOf(seen) >= low && pitchOf(seen) <= high,
+    (of) => {
+      const [low, high] = inOrder(of);
+      return low === high ? `on ${pitchName(low)}` : `from ${pitchName(low)} to ${pitchName(high)}`;
+    },
+    (seen, of) => isWithin(pitchOf(seen), of),
   ),
   drum: condition(
     'of a drum',
     { which: choice('Drum', ['kick', 'snare', 'hats', 'toms', 'cymbals'], 'hats') },
     ({ which }) => `of the ${which}`,
-    (seen, { which }) => (DRUMS[which] as readonly number[]).includes(pitchOf(seen)),
+    (seen, { which }, around) => isDrum(seen, around) && (DRUMS[which] as readonly number[]).includes(pitchOf(seen)),
   ),
   velocity: condition(
     'with a velocity',
     { low: number('Lowest', '', 1, 127, 1), high: number('Highest', '', 1, 127, 40) },
-    ({ low, high }) => `with a velocity of ${low} to ${high}`,
-    (seen, { low, high }) => velocityOf(seen) >= low && velocityOf(seen) <= high,
+    (of) => `with a velocity of ${inOrder(of).join(' to ')}`,
+    (seen, of) => isWithin(velocityOf(seen), of),
   ),
   shorter: condition(
     'shorter than',

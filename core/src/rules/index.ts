@@ -3,6 +3,7 @@ export { applyRule, findByRule, type Ruled, type RuleScope } from './apply';
 export { BUILT_IN_RULES, newAction, newCondition } from './built-in';
 export { chordRoot } from './chord';
 export { RULE_CONDITIONS, type ConditionId } from './conditions';
+export { contradiction } from './contradiction';
 export type { Field } from './field';
 export {
   RuleFileError,

@@ -80,6 +80,10 @@ export function ruleFromJson(text: string): Rule {
   } catch {
     throw new RuleFileError('This is not a rule file: it is no JSON.');
   }
+  const { kind, version } = (value ?? {}) as { kind?: unknown; version?: unknown };
+  if (kind === 'early-sparrow-rule' && typeof version === 'number' && version > 1) {
+    throw new RuleFileError('This rule was made by a newer version of Early Sparrow. Update, then import it again.');
+  }
   const result = RuleSchema.safeParse(value);
   if (result.success) return result.data;
   const [issue] = result.error.issues;
