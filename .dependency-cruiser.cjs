@@ -33,6 +33,7 @@ const rooms = [
   'listening',
   'picture',
   'shape',
+  'rules',
   'tracks',
   'treatment',
   'recording',

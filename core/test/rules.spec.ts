@@ -8,6 +8,7 @@ import {
   findByRule,
   newAction,
   newCondition,
+  ordinal,
   RULE_ACTIONS,
   RULE_CONDITIONS,
   ruleFromJson,
@@ -327,8 +328,9 @@ describe('a rule', () => {
       { every: 2 },
     );
     expect(sayRule(r)).toBe(
-      'Notes on the beat and not of the hats, one of 2: raise the velocity by 12, then nudge them by −4 ticks.',
+      'Notes on the beat and not of the hats, every 2nd of them: raise the velocity by 12, then nudge them by −4 ticks.',
     );
     expect(sayRule(rule([], [newAction('erase')]))).toBe('All notes: erase them.');
+    expect([1, 2, 3, 4, 11, 12, 13, 21, 22].map(ordinal).join()).toBe('1st,2nd,3rd,4th,11th,12th,13th,21st,22nd');
   });
 });

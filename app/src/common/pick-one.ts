@@ -33,6 +33,9 @@ import type { Option } from './option';
       font-size: 14px;
       line-height: 20px;
     }
+    :host ::ng-deep .mat-mdc-select-arrow-wrapper {
+      padding-left: 6px;
+    }
     mat-select:focus-visible {
       outline: 2px solid var(--action);
     }

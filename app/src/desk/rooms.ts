@@ -7,6 +7,7 @@ import { listeningRoom } from './listening/room';
 import { pictureRoom } from './picture/room';
 import { recordingRoom } from './recording/room';
 import { reportRoom } from './report/room';
+import { rulesRoom } from './rules/room';
 import { shapeRoom } from './shape/room';
 import { tempoRoom } from './tempo/room';
 import { treatmentRoom } from './treatment/room';
@@ -17,6 +18,7 @@ export const ROOMS: Provider[] = [
   handRoom,
   pictureRoom,
   shapeRoom,
+  rulesRoom,
   treatmentRoom,
   fitsRoom,
   listeningRoom,

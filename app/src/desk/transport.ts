@@ -97,6 +97,14 @@ import { Recorder } from './recording/recorder';
     >
       Shape
     </button>
+    <button
+      class="word"
+      title="Change notes by what they are (Shift U)"
+      [attr.aria-expanded]="panels.isOpen('rules')"
+      (click)="panels.toggle('rules')"
+    >
+      Rules
+    </button>
     @if (lettersPlay()) {
       <button
         class="word"

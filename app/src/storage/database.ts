@@ -1,6 +1,7 @@
 import Dexie, { type Table } from 'dexie';
 import type { Act } from '@early-sparrow/core/edit';
 import type { Recipe } from '@early-sparrow/core/recipe';
+import type { Rule } from '@early-sparrow/core/rules';
 
 /** A track in a few dozen strokes: how densely it is played along the song, and how it leans. */
 export interface TrackGlance {
@@ -96,6 +97,7 @@ export class Database extends Dexie {
   readonly entries!: Table<JournalEntry, [string, number]>;
   readonly damaged!: Table<Damaged, number>;
   readonly recipes!: Table<Recipe, string>;
+  readonly rules!: Table<Rule, string>;
   readonly played!: Table<PlayedChunk, number>;
   readonly files!: Table<KeptFile, [string, string]>;
   readonly banks!: Table<KeptBank, string>;
@@ -113,5 +115,6 @@ export class Database extends Dexie {
     this.version(5).stores({ snapshots: 'id, [id+n]' });
     // Long lists of notes are packed from here on: an earlier program must not take them for damaged.
     this.version(6).stores({});
+    this.version(7).stores({ rules: 'name' });
   }
 }

@@ -61,6 +61,11 @@ export class SongStore {
     return this.database.recipes;
   }
 
+  /** That of the saved rules. */
+  get rules(): Database['rules'] {
+    return this.database.rules;
+  }
+
   count(): Promise<number> {
     return this.database.infos.count();
   }

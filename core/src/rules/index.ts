@@ -15,4 +15,4 @@ export {
   type FieldValues,
   type Rule,
 } from './rule';
-export { actionKind, conditionKind, sayAction, sayCondition, sayRule } from './sentence';
+export { actionKind, conditionKind, ordinal, sayAction, sayCondition, sayRule } from './sentence';

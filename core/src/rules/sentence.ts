@@ -21,10 +21,16 @@ export function sayAction(action: Action): string {
   return actionKind(action).words(action.with as never);
 }
 
+/** `2nd`, `3rd`, `11th`. */
+export function ordinal(n: number): string {
+  const teen = Math.floor((n % 100) / 10) === 1;
+  return `${n}${teen ? 'th' : (['th', 'st', 'nd', 'rd'][n % 10] ?? 'th')}`;
+}
+
 /** A rule as a sentence: `Notes on the beat and of the hats: raise the velocity by 12, then mute them.` */
 export function sayRule({ match, when, every, then }: Pick<Rule, 'match' | 'when' | 'every' | 'then'>): string {
   const notes =
     when.length === 0 ? 'All notes' : `Notes ${when.map(sayCondition).join(match === 'all' ? ' and ' : ' or ')}`;
-  const some = every > 1 ? `, one of ${every}` : '';
+  const some = every > 1 ? `, every ${ordinal(every)} of them` : '';
   return `${notes}${some}: ${then.map(sayAction).join(', then ')}.`;
 }

@@ -1,0 +1,29 @@
+import { inject, type Provider } from '@angular/core';
+import { command, provideCommands } from '../kit/command';
+import { provideOverlay } from '../kit/overlay';
+import { Panels } from '../kit/panels';
+import { provideStrip } from '../kit/strip';
+import { RULES, toggleStrip } from '../shape/names';
+import { FoundOverlay } from './found-overlay';
+import { Ruling } from './ruling';
+
+/** Rules: what is done again and again by hand, as a sentence. */
+export const rulesRoom: Provider[] = [
+  Ruling,
+  provideOverlay(FoundOverlay),
+  provideStrip(() => {
+    const panels = inject(Panels);
+    return {
+      id: RULES,
+      place: 'foot',
+      order: 15,
+      isOpen: () => panels.isOpen(RULES),
+      component: () => import('./rule-strip').then((m) => m.RuleStrip),
+      lazy: true,
+    };
+  }),
+  provideCommands(() => {
+    const panels = inject(Panels);
+    return [command('Shape', 'Rules: change notes by what they are', ['Shift+u'], () => toggleStrip(panels, RULES))];
+  }),
+];
