@@ -9,6 +9,7 @@ export * from './perform';
 export * from './report';
 export * from './treat';
 export * from './treater';
+export { noteWay, type Way, type WayStep } from './way';
 export { remaining } from './quantize';
 export { settle, type Settled } from './settle';
 export { dependsOn } from './reference';

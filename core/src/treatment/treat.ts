@@ -5,7 +5,7 @@ import { joinColumns, pickColumns, toColumns, type NoteColumns } from './columns
 import { marksOf } from './marks';
 import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
-import { Treater, treatmentLines } from './treater';
+import { Treater, treatmentLines, type TimeStage } from './treater';
 
 /** Some notes of a part under one treatment. */
 export interface TreatedGroup {
@@ -222,6 +222,34 @@ function stageNow(part: Part, song: SongContext): StagedPart {
   if (!fresh) [start, end, velocity] = [start.slice(), end.slice(), velocity.slice()];
   if (part.on) placePins(part, start, end, velocity);
   return { columns, start, end, velocity, groups };
+}
+
+/**
+ * Runs the treatment of one note's group once more, and tells where the note starts after each stage that is on.
+ * @param told is given the stage and the start in ticks, which need not be whole
+ * @returns the note's chord, with its line; null where the note is under no treatment that is on
+ */
+export function watchNote(
+  part: Part,
+  song: SongContext,
+  index: number,
+  told: (stage: TimeStage, start: number) => void,
+): { readonly group: TreatedGroup; readonly chord: number } | null {
+  if (!part.on) return null;
+  for (const { set, treatment, members } of splitGroups(part)) {
+    const own = members ? members.indexOf(index) : index;
+    if (own < 0) continue;
+    const treater = treatersOf(part.notes, song).of(set, members);
+    const use = treatment.quantize.with;
+    const reference = use ? referencePlaces(use, ownerOf(part, song), song) : null;
+    const by = { reference, follower: song.follower };
+    const chords = treater.chords(treatment, by);
+    treater.stages(treatment, by, (stage, times) => told(stage, times.start[own]));
+    let chord = 0;
+    while (chord + 1 < chords.count && chords.first[chord + 1] <= own) chord++;
+    return { group: { set, treatment, members, chords }, chord };
+  }
+  return null;
 }
 
 /** Whether a note does not sound, as the softer of a double: of one that came about now, or since Keep. */

@@ -17,6 +17,9 @@ export interface LineSources {
   readonly follower?: Follower | undefined;
 }
 
+/** Stages that move starts. */
+export type TimeStage = 'lag' | 'quantize' | 'push' | 'humanize';
+
 /** Notes after stages 1 to 6, before they are settled. */
 export interface Staged extends Times {
   /** 1 to 127. */
@@ -70,8 +73,11 @@ export class Treater {
     return this.assignment(t, by).value;
   }
 
-  /** Stages 1 to 6. */
-  stages(t: Treatment, by: LineSources = {}): Staged {
+  /**
+   * Stages 1 to 6.
+   * @param watch is shown the times as they are after each stage that is on
+   */
+  stages(t: Treatment, by: LineSources = {}, watch?: (stage: TimeStage, times: Times) => void): Staged {
     const { columns, time } = this;
     const { quantize, lengths, humanize } = t;
     const shaped = t.velocity.on || (quantize.on && quantize.groove !== null && quantize.groove.velocity > 0);
@@ -80,15 +86,27 @@ export class Treater {
     const { value: chords, lines } = needsChords ? this.assignment(t, by) : { value: null, lines: null };
     const times: Times = { start: columns.start.slice(), end: columns.end.slice() };
 
-    if (t.lag.on) shiftAll(times, { ...t.lag.amount, value: -t.lag.amount.value }, time);
-    if (moves && chords) quantizeStarts(times, chords, quantize, lengths.on && lengths.keep === 'end', time.tempo);
+    if (t.lag.on) {
+      shiftAll(times, { ...t.lag.amount, value: -t.lag.amount.value }, time);
+      watch?.('lag', times);
+    }
+    if (moves && chords) {
+      quantizeStarts(times, chords, quantize, lengths.on && lengths.keep === 'end', time.tempo);
+      watch?.('quantize', times);
+    }
     if (lengths.on && lines) {
       const ends = endLines(lengths, quantize.grid, lines, time);
       treatLengths(columns, times, lengths, quantize.grid, ends, time.meter.ppq);
     }
-    if (t.push.on) shiftAll(times, t.push.amount, time);
+    if (t.push.on) {
+      shiftAll(times, t.push.amount, time);
+      watch?.('push', times);
+    }
     const draws = humanize.on && chords ? this.draws(t, chords) : null;
-    if (draws) humanizeStarts(times, draws, humanize, time.tempo);
+    if (draws) {
+      humanizeStarts(times, draws, humanize, time.tempo);
+      watch?.('humanize', times);
+    }
     if (lengths.on && lengths.mode === 'legato' && chords) connect(columns, chords, times, lengths, time);
     if (draws) humanizeLengths(times, draws, humanize, time.tempo);
 

@@ -112,6 +112,14 @@ export class Viewport {
     this.left.set(Math.max(-12 / this.scale(), Math.min(most, left)));
   }
 
+  /** The picture has another size: what was in the middle of the roll stays there, so that no strip covers the notes. */
+  resize(width: number, height: number): void {
+    const before = this.height() > 0 ? this.rollHeight() : null;
+    this.width.set(width);
+    this.height.set(height);
+    if (before !== null) this.topRow.update((top) => top - (before - this.rollHeight()) / 2 / this.rowHeight());
+  }
+
   /** Brings a pitch's row into view; one that has none gets one. */
   reveal(pitch: number): void {
     if (!this.pitches().includes(pitch)) this.pitches.update((all) => [...all, pitch].sort((a, b) => a - b));

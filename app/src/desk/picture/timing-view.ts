@@ -205,8 +205,7 @@ export class TimingView {
     const { clientWidth, clientHeight } = element;
     if (clientWidth === 0 || clientHeight === 0) return;
     this.painter?.resize(clientWidth, clientHeight);
-    this.view.width.set(clientWidth);
-    this.view.height.set(clientHeight);
+    this.view.resize(clientWidth, clientHeight);
   }
 
   /** A track that is chosen for the first time is shown from its first notes on, a few bars wide. */
