@@ -14,6 +14,7 @@ import { Selecting } from './selecting';
 import { Shaping } from './shaping';
 import { Sounding } from './sounding';
 import { Treating } from './treating';
+import { Ways } from './ways';
 
 /** Offsets beyond this many ms are wild. */
 const WILD_MS = 40;
@@ -34,6 +35,7 @@ export const handRoom: Provider[] = [
   Shaping,
   Sounding,
   Scenery,
+  Ways,
   Behind,
   Parts,
   provideCommands(() => {

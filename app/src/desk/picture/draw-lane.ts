@@ -22,6 +22,9 @@ export function laneReach(picture: Picture): number {
 const LABEL = 14;
 
 /** The lane's middle, and how far its scale goes from there, in px. */
+/** Id of the lane of offsets. */
+export const OFFSET = 'offset';
+
 function laneScale({ top, height }: Frame): { middle: number; half: number } {
   const room = height - LANE_HEAD;
   return { middle: top + LANE_HEAD + room / 2, half: room / 2 - 11 };

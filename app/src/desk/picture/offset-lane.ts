@@ -11,7 +11,7 @@ import type { Lane } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
 import type { At, Box, Gesture, Under } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
-import { chordsBetween, drawLane, laneBands, laneMs, laneY } from './draw-lane';
+import { chordsBetween, drawLane, laneBands, laneMs, laneY, OFFSET } from './draw-lane';
 import { NoteGesture, type Drag } from './note-gesture';
 import { OffsetHead } from './offset-head';
 
@@ -22,7 +22,7 @@ const EDGE_PX = 5;
 /** Where each chord lies against its line, in ms: early above, late below. */
 @Injectable()
 export class OffsetLane implements Lane {
-  readonly id = 'offset';
+  readonly id = OFFSET;
   readonly name = 'Offset from the lines';
   readonly order = 10;
   readonly head = OffsetHead;

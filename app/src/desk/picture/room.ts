@@ -19,6 +19,7 @@ import { Pressing } from './pressing';
 import { Reaching } from './reaching';
 import { Showing } from './showing';
 import { SwingGesture } from './swing-gesture';
+import { WayOverlay } from './way-overlay';
 
 /** The roll with its ruler and lanes, and what the pointer does there. */
 export const pictureRoom: Provider[] = [
@@ -38,6 +39,7 @@ export const pictureRoom: Provider[] = [
   providePointer(BoxGesture),
   provideLane(OffsetLane),
   provideOverlay(KeyOverlay),
+  provideOverlay(WayOverlay),
   provideCommands(() => {
     const showing = inject(Showing);
     return [

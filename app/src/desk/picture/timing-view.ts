@@ -17,6 +17,7 @@ import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { Behind } from '../hand/behind';
 import { noteWords, type NoteWords } from '../hand/note-words';
+import { Ways } from '../hand/ways';
 import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Feedback } from '../kit/feedback';
@@ -81,6 +82,9 @@ import { VerbStrip } from './verb-strip';
         @for (line of t.words.lines; track $index) {
           <span [class]="$first ? t.words.lean : ''">{{ line }}</span>
         }
+        @if (t.way) {
+          <span class="way">{{ t.way }}</span>
+        }
       </div>
     }
     <p class="unseen" aria-live="polite">{{ reaching.spoken() }}</p>
@@ -90,6 +94,7 @@ import { VerbStrip } from './verb-strip';
 export class TimingView {
   protected readonly view = inject(Viewport);
   private readonly scenery = inject(Scenery);
+  private readonly ways = inject(Ways);
   private readonly behind = inject(Behind);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
@@ -126,7 +131,7 @@ export class TimingView {
   });
 
   /** What a note under the pointer is, or what a drag does so far. */
-  protected readonly tip = computed((): { x: number; y: number; words: NoteWords } | null => {
+  protected readonly tip = computed((): { x: number; y: number; words: NoteWords; way: string } | null => {
     const h = this.pressing.hover();
     if (!h) return null;
     const hint = this.feedback.hint() ?? h.under?.hint ?? null;
@@ -136,7 +141,15 @@ export class TimingView {
       ? ({ name: hint, lines: [], lean: 'on-line' } as const)
       : note && noteWords(note.index, note.picture, corrected(), song(), track());
     if (!words) return null;
-    return { x: Math.min(h.x + 14, this.view.width() - 250), y: Math.min(h.y + 14, this.view.height() - 96), words };
+    // What it was played and is now stands in the words already.
+    const way = note && corrected() ? this.ways.of(note).slice(1, -1).join(' → ') : '';
+    const room = way ? 132 : 96;
+    return {
+      x: Math.min(h.x + 14, this.view.width() - 250),
+      y: Math.min(h.y + 14, this.view.height() - room),
+      words,
+      way,
+    };
   });
 
   private painter: TimingPainter | null = null;

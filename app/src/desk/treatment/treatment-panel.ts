@@ -13,6 +13,7 @@ import { RECIPES } from './names';
 import { Selecting } from '../hand/selecting';
 import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
+import { Ways } from '../hand/ways';
 import { VelocityStage } from './velocity-stage';
 import { Versions } from './versions';
 
@@ -87,6 +88,9 @@ import { Versions } from './versions';
             <button class="chip" (click)="selecting.asPlayed()">as played</button>
             <button class="chip" (click)="selecting.pin()">pin</button>
             <button class="chip" (click)="selecting.release()">back</button>
+            @if (ways.words(); as way) {
+              <p class="way" title="What each stage did to this note, in its order">{{ way }}</p>
+            }
           </div>
         }
         <div [class.off]="!part.on">
@@ -147,6 +151,13 @@ import { Versions } from './versions';
     .count {
       color: var(--soft);
     }
+    .way {
+      flex-basis: 100%;
+      margin: 0;
+      font-size: 13px;
+      line-height: 1.35;
+      color: var(--soft);
+    }
     .chips {
       display: flex;
       flex-wrap: wrap;
@@ -180,7 +191,8 @@ import { Versions } from './versions';
     .sum {
       margin: 0;
       padding: 8px 16px;
-      min-height: 58px;
+      /* Three lines: as many as a preview has, so that it does not grow over what the pointer rests on. */
+      min-height: 80px;
       border-top: 1px solid var(--line);
       color: var(--soft);
       font-size: 14px;
@@ -195,6 +207,7 @@ export class TreatmentPanel {
   protected readonly treating = inject(Treating);
   protected readonly selecting = inject(Selecting);
   protected readonly shaping = inject(Shaping);
+  protected readonly ways = inject(Ways);
   protected readonly panels = inject(Panels);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   protected readonly recipes = RECIPES;

@@ -1,0 +1,43 @@
+import { meterOf, type Song } from '@early-sparrow/core/song';
+import type { Way, WayStep } from '@early-sparrow/core/treatment';
+import { earlyOrLate } from '../../common/format';
+
+const STAGES: Readonly<Record<WayStep['stage'], string>> = {
+  hand: 'moved by hand',
+  lag: 'lag',
+  quantize: 'line',
+  push: 'push/pull',
+  humanize: 'humanize',
+  pinned: 'pinned',
+  settle: 'held by a neighbour or the start',
+};
+const LEFT: Readonly<Record<NonNullable<WayStep['left']>, string>> = {
+  'close-enough': 'close enough',
+  'too-far': 'too far',
+  'wrong-direction': 'on the other side',
+};
+
+/** A note's way in words, a phrase a step: `played 14 ms early`, `lag +11.0 ms`, `line 3.2.3: +2.4 ms`, `now 1 ms late`. */
+export function wayWords({ playedMs, line, steps, nowMs }: Way, song: Song): readonly string[] {
+  if (steps.length === 0) return [];
+  return [
+    `played ${earlyOrLate(playedMs)}`,
+    ...steps.map(({ stage, ms, left }) => {
+      const name = stage === 'quantize' ? `line ${placeOf(line, song)}` : STAGES[stage];
+      return left ? `${name}: ${LEFT[left]}` : `${name} ${signedMs(ms)}`;
+    }),
+    `now ${earlyOrLate(nowMs)}`,
+  ];
+}
+
+/** `+2.4 ms`, `−11.0 ms`. */
+function signedMs(ms: number): string {
+  const size = Math.abs(ms).toFixed(1);
+  return `${size === '0.0' ? '±' : ms < 0 ? '−' : '+'}${size}\u00a0ms`;
+}
+
+/** Bar, beat and sixteenth of a tick, as `3.2.3`. */
+function placeOf(tick: number, song: Song): string {
+  const { bar, beat, tick: rest } = meterOf(song).toBarBeat(Math.max(0, Math.round(tick)));
+  return `${bar}.${beat}.${Math.floor(rest / (song.ppq / 4)) + 1}`;
+}
