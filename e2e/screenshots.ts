@@ -1,7 +1,7 @@
 import { chromium, type Page } from '@playwright/test';
 import { writeWav } from '@early-sparrow/core/sound';
 import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
-import { choose, drag, typeAmount } from './hands';
+import { choose, drag, typeAmount, typeInto } from './hands';
 import { openLanes } from './shaping';
 import { openDemo, roll, selectTrack } from './support';
 
@@ -60,14 +60,15 @@ await scene('exceptions', async (page) => {
   await page.keyboard.press('e');
   await page.keyboard.press('o');
 });
-await scene('line-up', async (page) => {
-  await selectTrack(page, /Upright bass/);
+await scene('rules', async (page) => {
+  await selectTrack(page, /Brush kit/);
   await listened(page);
-  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-  await page.getByRole('combobox', { name: 'Line up with' }).click();
-  await page.getByRole('option', { name: 'Brush kit' }).click();
-  await page.keyboard.press('v');
+  await page.keyboard.press('Shift+u');
+  await choose(page, 'Rule', 'Hats back');
+  await page.getByRole('button', { name: 'Add a condition' }).click();
+  await choose(page, 'Condition 2', 'with a velocity');
+  await typeInto(page, page.getByLabel('Condition 2, highest'), '60');
+  await page.getByRole('status').filter({ hasText: /^\d+ of 581 notes/ }).click();
 });
 await scene('tempo', async (page) => {
   await listened(page);

@@ -33,7 +33,7 @@ describe('built-in rules, each on a small take, worked out by hand', () => {
     note(3, 1440, { length: 19 }),
     note(4, 1920, { length: 480 }),
   ]);
-  const hats = song([note(0, 0, { pitch: 42, channel: 9 }), note(1, 480, { pitch: 38, channel: 9 })]);
+  const hats = song([note(0, 480, { pitch: 42, channel: 9 }), note(1, 960, { pitch: 38, channel: 9 })]);
   const triad = song([0, 960].flatMap((at, k) => [60, 64, 67].map((pitch, i) => note(k * 3 + i, at, { pitch }))));
   type Line = (n: Song['tracks'][number]['parts'][number]['notes'][number]) => unknown;
   const [starts, loud, keys, longs, all3]: Line[] = [
@@ -51,8 +51,8 @@ describe('built-in rules, each on a small take, worked out by hand', () => {
     ['Even hands', take, loud, [74, 74, 44, 74, 74]],
     ['Ghosts out', take, starts, [0, 538, 1440, 1920]],
     ['Blips out', take, starts, [0, 538, 960, 1920]],
-    ['Hats forward', hats, starts, [0, 480]],
-    ['Hats back', hats, starts, [4, 480]],
+    ['Hats forward', hats, starts, [476, 960]],
+    ['Hats back', hats, starts, [484, 960]],
     ['Half time', take, starts, [0, 1076, 1920, 2880, 3840]],
     ['Double time', take, longs, [100, 100, 100, 10, 240]],
     ['Bottom note up', triad, keys, [64, 67, 72, 64, 67, 72]],

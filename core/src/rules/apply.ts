@@ -56,14 +56,18 @@ function findInPart(
   return every > 1 ? oneOf(song, part, ids, every) : ids;
 }
 
-/** Of the chords that some notes belong to, in their order, every so many. The second is the first that is taken of two. */
+/** Of the chords that some notes belong to, in their order, every so many: of two the second. */
 function oneOf(song: Song, part: Part, ids: readonly number[], every: number): number[] {
-  const { chord } = factsOf(part, song);
+  const { chord, chords } = factsOf(part, song);
   const wanted = new Set(ids);
-  const chords = new Map<number, number>();
-  const at = part.notes.flatMap((n, i) => (wanted.has(n.id) ? [i] : []));
-  for (const c of [...new Set(at.map((i) => chord[i]))].sort((a, b) => a - b)) chords.set(c, chords.size);
-  return at.filter((i) => ((chords.get(chord[i]) ?? 0) + 1) % every === 0).map((i) => part.notes[i].id);
+  /** 1 for a chord that a note belongs to; then 2 for those that are taken. */
+  const marks = new Uint8Array(chords.count);
+  part.notes.forEach((n, i) => {
+    if (wanted.has(n.id)) marks[chord[i]] = 1;
+  });
+  let count = 0;
+  for (let c = 0; c < marks.length; c++) if (marks[c] === 1 && ++count % every === 0) marks[c] = 2;
+  return part.notes.flatMap((n, i) => (marks[chord[i]] === 2 && wanted.has(n.id) ? [n.id] : []));
 }
 
 /**

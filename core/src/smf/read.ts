@@ -139,16 +139,21 @@ class TrackBuilder {
   }
 }
 
+/** The third dimension of a note, beside bend and pressure (MIDI Polyphonic Expression). */
+const THIRD = 74;
+
 /**
  * Shares a track's events between its part and its setup. What only prepares the channel before the first note
- * (banks, volume, effects) stays with the track; a pedal that is pressed before the first note belongs to it.
+ * (banks, volume, effects) stays with the track; a pedal that is pressed before the first note belongs to it, and so
+ * does controller 74, which is set just before a note that is played with it.
  */
 function share(events: readonly RawEvent[], notes: readonly RawNote[]): { mine: PartEvent[]; setup: RawEvent[] } {
   const mine: PartEvent[] = [];
   const setup: RawEvent[] = [];
   const first = notes[0]?.start ?? Infinity;
   for (const event of events) {
-    const prepares = event.type === 'controller' && !isPedal(event) && event.tick <= first;
+    const prepares =
+      event.type === 'controller' && !isPedal(event) && event.controller !== THIRD && event.tick <= first;
     if (notes.length > 0 && isPartEvent(event) && !prepares) mine.push(event);
     else setup.push(event);
   }

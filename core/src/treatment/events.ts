@@ -2,38 +2,62 @@ import type { Lines } from '../grid';
 import { isPedal, perTime, type EventMode, type PartEvent, type Quantize, type SongContext, type Track } from '../song';
 import type { Ticks } from '../time';
 import { followMap, mapTick } from './follow-map';
+import { perNoteOf, ridesOnMember, Riding } from './per-note';
+import { ownerOf } from './reference';
 import { partLines, referencesOf, treatTrack, type TreatedPart } from './treat';
 
 /** Where pedals last were, one entry a pedal of a channel: they keep their order across the borders of parts too. */
 type Pedals = Map<string, Ticks>;
 
 /** Where the events of each part of a track happen after its treatment, in the order of the part's own events. */
-export const treatEvents = perTime(treatEventsNow, { also: referencesOf });
+export const treatEvents = perTime(treatEventsNow, {
+  also: (parts: Track['parts'], song: SongContext) => [...referencesOf(parts, song), setupOf(parts, song)],
+});
+
+/** What the track of some parts sends before its first note; the zones of a take that was played note by note. */
+function setupOf(parts: Track['parts'], song: SongContext): Track['setup'] | undefined {
+  return parts.length > 0 ? ownerOf(parts[0], song)?.setup : undefined;
+}
 
 function treatEventsNow(parts: Track['parts'], song: SongContext): readonly (readonly Ticks[])[] {
   const pedals: Pedals = new Map();
-  return treatTrack({ parts }, song).map((treated) => eventsOf(treated, song, pedals));
+  const setup = setupOf(parts, song);
+  return treatTrack({ parts }, song).map((treated) => eventsOf(treated, song, pedals, setup));
 }
 
-function eventsOf(treated: TreatedPart, song: SongContext, pedals: Pedals): readonly Ticks[] {
+function eventsOf(
+  treated: TreatedPart,
+  song: SongContext,
+  pedals: Pedals,
+  setup: Track['setup'] | undefined,
+): readonly Ticks[] {
   const { part } = treated;
   const own = part.events.map((e) => e.tick);
   if (own.length === 0) return own;
   const { quantize } = part.treatment;
   const moves = part.on && treated.start.some((s, i) => s !== treated.columns.start[i]);
   const channels = new Set(moves ? part.notes.map((n) => n.channel) : []);
-  const modeOf = (e: PartEvent): EventMode => (!e.fixed && channels.has(e.channel) ? eventMode(e, quantize) : 'stay');
+  const perNote = moves ? perNoteOf(part, setup) : null;
+  // What is meant for all notes of a zone comes on a channel that has none.
+  const modeOf = (e: PartEvent): EventMode =>
+    !e.fixed && (channels.has(e.channel) || perNote?.masters.has(e.channel)) ? eventMode(e, quantize) : 'stay';
+  const rides = (e: PartEvent): boolean => !e.fixed && perNote?.members.has(e.channel) === true && ridesOnMember(e);
+  const riding = new Map<number, Riding>();
   const anchors = moves
     ? followMap(
         treated,
-        part.events.filter((e) => modeOf(e) === 'follow').map((e) => e.tick),
+        part.events.filter((e) => modeOf(e) === 'follow' && !rides(e)).map((e) => e.tick),
       )
     : [];
   let lines: Lines | null = null;
   return part.events.map((event) => {
     const mode = modeOf(event);
     let tick = event.tick;
-    if (mode === 'follow') tick = mapTick(anchors, event.tick);
+    if (rides(event)) {
+      let its = riding.get(event.channel);
+      if (!its) riding.set(event.channel, (its = new Riding(treated, event.channel, song)));
+      tick = its.move(event.tick);
+    } else if (mode === 'follow') tick = mapTick(anchors, event.tick);
     else if (mode === 'quantize') tick = (lines ??= partLines(part, song)).nearest(event.tick);
     tick = Math.max(0, Math.round(tick));
     if (event.type !== 'controller' || !isPedal(event)) return tick;

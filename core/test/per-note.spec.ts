@@ -1,0 +1,123 @@
+import fc from 'fast-check';
+import { grid } from '@early-sparrow/core/grid';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
+import type { Note, Part, PartEvent, Song } from '@early-sparrow/core/song';
+import { perform } from '@early-sparrow/core/treatment';
+import { note, part, song, treated, withEvents, type Stages } from './build';
+
+/** What a player did with one note: the events that belong to it, in ticks from its start. */
+interface Played {
+  readonly note: Note;
+  readonly events: readonly { readonly at: number; readonly event: PartEvent }[];
+}
+
+/** A take from a controller that gives each note a channel of its own, one after the other. */
+function take(gaps: readonly number[], members: number, zone: boolean): { song: Song; played: readonly Played[] } {
+  let start = 100;
+  const played = gaps.map((gap, i): Played => {
+    start += gap;
+    const channel = 1 + (i % members);
+    const events = [
+      // Set before the note begins, while it sounds, and as it is let go.
+      { at: -3, type: 'bend', channel, value: 10 + i },
+      { at: -2, type: 'controller', channel, controller: 74, value: 20 + (i % 90) },
+      { at: 0, type: 'pressure', channel, value: 1 + (i % 100) },
+      { at: 40, type: 'bend', channel, value: -300 - i },
+      { at: 75, type: 'pressure', channel, value: 100 },
+      { at: 118, type: 'controller', channel, controller: 74, value: 64 },
+    ].map(({ at, ...event }) => ({ at, event: { ...event, tick: start + at } as PartEvent }));
+    return { note: note(i, start, { channel, length: 120, pitch: 50 + (i % 20) }), events };
+  });
+  const setUp: PartEvent[] = zone
+    ? [101, 100, 6].map((controller, k) => ({
+        type: 'controller',
+        tick: 0,
+        channel: 0,
+        controller,
+        value: [0, 6, members][k],
+      }))
+    : [];
+  const events = [...setUp, ...played.flatMap((p) => p.events.map((e) => e.event))].sort((a, b) => a.tick - b.tick);
+  return { song: withEvents(song(played.map((p) => p.note)), events), played };
+}
+
+/** The corrected file, read again. */
+function corrected(s: Song, stages: Stages): Part {
+  const changed = treated(s, stages);
+  return readSmf(writeSmf(changed, perform(changed, 'corrected')), 'x').song.tracks[0].parts[0];
+}
+
+/** How far events lie from where they lay against their notes, in ticks: the largest, note by note and kind by kind. */
+function furthest(played: readonly Played[], after: Part): number {
+  let most = 0;
+  for (const { note: was, events } of played) {
+    const is = after.notes.find(
+      (n) => n.channel === was.channel && n.pitch === was.pitch && n.velocity === was.velocity && near(n, was),
+    );
+    if (!is) throw new Error('A note is gone.');
+    for (const { at, event } of events) {
+      const { tick: _tick, ...what } = event;
+      const same = after.events.filter((e) => Object.entries(what).every(([k, v]) => e[k as keyof PartEvent] === v));
+      most = Math.max(most, Math.min(...same.map((e) => Math.abs(e.tick - is.start - at))));
+    }
+  }
+  return most;
+}
+
+const near = (a: Note, b: Note) => Math.abs(a.start - b.start) < 400;
+
+describe('bend, pressure and controller 74 of a note', () => {
+  const STAGES: Stages[] = [
+    { quantize: { on: true } },
+    { quantize: { on: true, grid: grid(16, 'straight', { swing: 0.66 }), strength: 0.8 } },
+    { humanize: { on: true, start: 20 } },
+    { lag: { on: true, amount: { value: -15, unit: 'ms' } }, push: { on: true, amount: { value: 8, unit: 'ms' } } },
+  ];
+
+  it('ride with it wherever it goes, channel by channel, with and without zone messages', () => {
+    // Five members, chords and runs: no channel ever holds two notes.
+    const anyGaps = fc.array(fc.integer({ min: 110, max: 260 }), { minLength: 8, maxLength: 40 });
+    fc.assert(
+      fc.property(anyGaps, fc.boolean(), fc.constantFrom(...STAGES), (gaps, zone, stages) => {
+        // Two notes at a time at least once.
+        const { song: s, played } = take([...gaps, 10], 5, zone);
+        expect(furthest(played, corrected(s, stages))).toBeLessThanOrEqual(1);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('stay where they were while nothing moves', () => {
+    const { song: s } = take([200, 10, 20, 300], 4, true);
+    // The zone's messages prepare the track.
+    const own = part(s).events.filter((e) => e.tick > 0);
+    expect(corrected(s, {}).events.map((e) => e.tick)).toEqual(own.map((e) => e.tick));
+  });
+
+  it('of one note that rings into the next of its channel end where that begins', () => {
+    const first = note(0, 100, { channel: 1, length: 100 });
+    const other = note(1, 150, { channel: 2, length: 500, pitch: 64 });
+    const second = note(2, 260, { channel: 1, length: 100, pitch: 62 });
+    const tail: PartEvent = { type: 'bend', channel: 1, tick: 205, value: 50 };
+    const fresh: PartEvent = { type: 'bend', channel: 1, tick: 258, value: 0 };
+    const s = withEvents(song([first, other, second]), [tail, fresh]);
+    const pinned = {
+      ...part(s),
+      notes: part(s).notes.map((n): Note =>
+        n.id === 0 ? { ...n, exception: { kind: 'pinned', start: 190, length: 100, velocity: 80 } } : n,
+      ),
+    };
+    const moved = { ...s, tracks: [{ ...s.tracks[0], parts: [pinned] }] };
+    const ticks = perform(moved, 'corrected')[0].events.map((e) => [e.event.type, e.tick]);
+    const bends = ticks.filter(([type]) => type === 'bend').map(([, tick]) => tick as number);
+    // The new note’s bend is the last thing said before it begins.
+    expect(Math.max(...bends)).toBe(258);
+  });
+
+  it('of instruments that are merely in one track, two notes of a channel at a time, follow as ever', () => {
+    const chord = [note(0, 100, { channel: 0, length: 400 }), note(1, 120, { channel: 0, length: 400, pitch: 64 })];
+    const s = withEvents(song(chord), [{ type: 'pressure', channel: 0, tick: 130, value: 3 }]);
+    // Pressure stays by default.
+    expect(corrected(s, { quantize: { on: true } }).events.map((e) => e.tick)).toEqual([130]);
+  });
+});
