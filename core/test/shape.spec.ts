@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { applyEdit, isProblem, readEdit, type Edit } from '@early-sparrow/core/edit';
 import { grid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { songFault, takeOf, timeOf, type Note, type Song } from '@early-sparrow/core/song';
+import { songFault, takeOf, timeOf, type Note, type Part, type Song } from '@early-sparrow/core/song';
 import {
   addNotes,
   byStep,
@@ -40,9 +40,12 @@ import {
 import { factsOf, partLines, perform, treatPart } from '@early-sparrow/core/treatment';
 import { anySongAtAll } from './any';
 import { after } from './shaped';
-import { applied, note, part, song, treated } from './build';
+import { applied, note, part, song, treated, treatment } from './build';
 
 const ALL = Array.from({ length: 128 }, (_, pitch) => pitch);
+
+/** The lines of each part of a song. */
+const linesOf = (s: Song) => (p: Part) => partLines(p, s);
 
 /** Everything that can be done to notes, by name; the numbers are anything. */
 const SHAPES: Record<string, (s: Song, taken: Taken[], n: number) => Shaped> = {
@@ -55,9 +58,9 @@ const SHAPES: Record<string, (s: Song, taken: Taken[], n: number) => Shaped> = {
   reverse: (s, t) => reverse(s.tracks[0], t),
   legato: (s, t) => legato(s.tracks[0], t, timeOf(s).tempo),
   fixed: (s, t, n) => fixedLength(s.tracks[0], t, n % 500),
-  'to the next line': (s, t) => toNextLine(s.tracks[0], t, partLines(part(s), s)),
+  'to the next line': (s, t) => toNextLine(s.tracks[0], t, linesOf(s)),
   'to the end': (s, t) => toPartEnd(s.tracks[0], t),
-  longer: (s, t, n) => byStep(s.tracks[0], t, partLines(part(s), s), n % 2 ? 1 : -1),
+  longer: (s, t, n) => byStep(s.tracks[0], t, linesOf(s), n % 2 ? 1 : -1),
   transpose: (s, t, n) => transpose(s.tracks[0], t, (n % 200) - 100),
   scale: (s, t, n) => intoScale(s.tracks[0], t, n % 12, 'dorian'),
   'one pitch': (s, t, n) => onePitch(s.tracks[0], t, n % 140),
@@ -67,11 +70,11 @@ const SHAPES: Record<string, (s: Song, taken: Taken[], n: number) => Shaped> = {
   'draw lengths': (s, t, n) => setLengths(s.tracks[0], t, new Map(t.map((o, i) => [o.note.id, (n + i * 7) % 900]))),
   mute: (s, t, n) => mute(s.tracks[0], t, n % 2 === 0),
   cut: (s, t, n) => cutNotes(s, s.tracks[0], t, ({ start }) => [start + (n % 300), start + (n % 900)]),
-  'cut at lines': (s, t) => cutAtLines(s, s.tracks[0], t, partLines(part(s), s)),
+  'cut at lines': (s, t) => cutAtLines(s, s.tracks[0], t, linesOf(s)),
   join: (s, t) => joinNotes(s.tracks[0], t),
   erase: (s, t) => erase(s.tracks[0], t),
-  looser: (s, t) => looser(s.tracks[0], t, partLines(part(s), s), timeOf(s).tempo),
-  tighter: (s, t) => tighter(s.tracks[0], t, partLines(part(s), s)),
+  looser: (s, t) => looser(s.tracks[0], t, linesOf(s), timeOf(s).tempo),
+  tighter: (s, t) => tighter(s.tracks[0], t, linesOf(s)),
   tidy: (s, t, n) =>
     tidy(
       s.tracks[0],
@@ -277,7 +280,6 @@ describe('what is put somewhere stays there', () => {
 
 describe('looser and tighter', () => {
   const s = song(Array.from({ length: 40 }, (_, i) => note(i, i * 240 + ((i * 37) % 25), { velocity: 60 + (i % 9) })));
-  const lines = () => partLines(part(s), s);
   const all = (now: Song) =>
     takeUp(
       now,
@@ -294,16 +296,30 @@ describe('looser and tighter', () => {
     let now = s;
     for (let k = 0; k < 12; k++) {
       const before = now;
-      now = after(now, looser(now.tracks[0], all(now), lines(), timeOf(now).tempo));
+      now = after(now, looser(now.tracks[0], all(now), linesOf(now), timeOf(now).tempo));
       part(now).notes.forEach((n) => {
         const was = part(before).notes.find((o) => o.id === n.id);
         expect(Math.abs(timeOf(s).tempo.between(was?.start ?? 0, n.start))).toBeLessThanOrEqual(3.3);
       });
     }
     expect(spread(now)).toBeGreaterThan(spread(s));
-    for (let k = 0; k < 60; k++) now = after(now, tighter(now.tracks[0], all(now), lines()));
+    for (let k = 0; k < 60; k++) now = after(now, tighter(now.tracks[0], all(now), linesOf(now)));
     expect(part(now).notes.every((n) => n.start % 240 === 0)).toBe(true);
     // Nothing is left to tighten: no step is made of it.
-    expect(tighter(now.tracks[0], all(now), lines())).toBeNull();
+    expect(tighter(now.tracks[0], all(now), linesOf(now))).toBeNull();
   });
+});
+
+it('a selection that reaches over parts goes by the grid of each', () => {
+  const whole = song([note(0, 0, { length: 500 }), note(1, 3840, { length: 500 })], {}, { nextId: 10 });
+  const cut = applied(whole, { kind: 'part-cut', name: 'x', part: 'p', at: 1920, id: 10 }).song;
+  const [left, right] = cut.tracks[0].parts;
+  const quarters = treatment({ quantize: { grid: grid(4) } });
+  const s = applied(cut, { kind: 'treatment', name: 'x', part: right.id, treatment: quarters }).song;
+  const lengths = (now: Song) => now.tracks[0].parts.flatMap((p) => p.notes.map((n) => n.length));
+  const both = (now: Song) => takeUp(now, now.tracks[0], [0, 1], 'corrected');
+  expect(left.treatment.quantize.grid.value).toBe(16);
+  expect(lengths(after(s, byStep(s.tracks[0], both(s), linesOf(s), 1)))).toEqual([740, 1460]);
+  expect(lengths(after(s, toNextLine(s.tracks[0], both(s), linesOf(s))))).toEqual([720, 960]);
+  expect(lengths(after(s, cutAtLines(s, s.tracks[0], both(s), linesOf(s))))).toEqual([240, 240, 20, 500]);
 });

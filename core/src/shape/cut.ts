@@ -1,10 +1,9 @@
 import { counted, takeOf, type Note, type Part, type Song, type Track } from '../song';
 import type { SimpleEdit } from '../edit';
-import type { Lines } from '../grid';
 import type { Ticks } from '../time';
 import { problem } from './problem';
 import { partEdits, pinsNotes, reshaped, type Shaped } from './reshape';
-import { inOrderOfPlace, type Taken } from './taken';
+import { inOrderOfPlace, type Taken, type LinesOf } from './taken';
 
 /** So many pieces are made at most at one go. */
 const MOST_PIECES = 100_000;
@@ -47,8 +46,8 @@ export function cutNotes(
 }
 
 /** Cuts notes at every line that runs through them. */
-export function cutAtLines(song: Song, track: Track, taken: readonly Taken[], lines: Lines): Shaped {
-  return cutNotes(song, track, taken, ({ start, length }) => lines.between(start + 1, start + length));
+export function cutAtLines(song: Song, track: Track, taken: readonly Taken[], linesOf: LinesOf): Shaped {
+  return cutNotes(song, track, taken, ({ part, start, length }) => linesOf(part).between(start + 1, start + length));
 }
 
 /** A piece that was cut off: under a treatment it is pinned, so that it stays where it was cut. */

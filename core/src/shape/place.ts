@@ -1,9 +1,8 @@
 import { counted } from '../song';
-import type { Lines } from '../grid';
 import type { TempoMap, Ticks } from '../time';
 import { problem } from './problem';
 import { reshape, type Shaped } from './reshape';
-import { inOrderOfPlace, spanOf, type Taken } from './taken';
+import { inOrderOfPlace, spanOf, type LinesOf, type Taken } from './taken';
 import type { Track } from '../song';
 
 /** Notes whose starts lie this close together are one chord, in ms (Goebl 2001: a melody leads by about 30). */
@@ -75,11 +74,17 @@ export function fixedLength(track: Track, taken: readonly Taken[], length: Ticks
 }
 
 /** Lets notes ring to the next line behind their end; those that end on a line stay. */
-export function toNextLine(track: Track, taken: readonly Taken[], lines: Lines): Shaped {
-  return reshape(`Lengthen ${counted(taken.length, 'note')} to the next line`, track, taken, ({ start, length }) => {
-    lines.locate(start + length - 0.5);
-    return { length: lines.after - start };
-  });
+export function toNextLine(track: Track, taken: readonly Taken[], linesOf: LinesOf): Shaped {
+  return reshape(
+    `Lengthen ${counted(taken.length, 'note')} to the next line`,
+    track,
+    taken,
+    ({ part, start, length }) => {
+      const lines = linesOf(part);
+      lines.locate(start + length - 0.5);
+      return { length: lines.after - start };
+    },
+  );
 }
 
 /** Lets notes ring to the end of their part. */
@@ -90,10 +95,10 @@ export function toPartEnd(track: Track, taken: readonly Taken[]): Shaped {
 }
 
 /** Makes notes a step of the grid longer or shorter; one of a step or less is halved. @param by 1 or −1 */
-export function byStep(track: Track, taken: readonly Taken[], lines: Lines, by: 1 | -1): Shaped {
+export function byStep(track: Track, taken: readonly Taken[], linesOf: LinesOf, by: 1 | -1): Shaped {
   const name = `${by > 0 ? 'Lengthen' : 'Shorten'} ${counted(taken.length, 'note')}`;
-  return reshape(name, track, taken, ({ start, length }) => {
-    const step = lines.gapAt(start);
+  return reshape(name, track, taken, ({ part, start, length }) => {
+    const step = linesOf(part).gapAt(start);
     if (by > 0) return { length: length + step };
     return { length: length > step ? length - step : length / 2 };
   });

@@ -1,4 +1,5 @@
 import { notesAt, takeOf, type Note, type Part, type Song, type Track } from '../song';
+import type { Lines } from '../grid';
 import type { Ticks } from '../time';
 import { treatPart } from '../treatment';
 
@@ -13,6 +14,9 @@ export interface Taken {
   readonly length: Ticks;
   readonly velocity: number;
 }
+
+/** The lines of a part: each goes by its own treatment. */
+export type LinesOf = (part: Part) => Lines;
 
 /** Some notes of a track by id, part by part in the order of their own places; ids of other tracks are left out. */
 export function takeUp(song: Song, track: Track, ids: readonly number[], side: Side): Taken[] {

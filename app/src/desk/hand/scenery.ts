@@ -3,6 +3,7 @@ import { Store } from '@ngrx/store';
 import { newPart, newSong, newTrack, type Part, type Song, type Track } from '@early-sparrow/core/song';
 import { Player } from '../../sound/player';
 import { deskFeature } from '../../state/desk.feature';
+import type { Lines } from '@early-sparrow/core/grid';
 import type { At } from '../kit/pointer';
 import { RULER_HEIGHT, Viewport } from '../kit/viewport';
 import { noteAt, pictureOf, type Picture } from './picture';
@@ -75,6 +76,10 @@ export class Scenery {
     const inside = ({ part }: Picture) => part.start <= tick && tick < part.end;
     return this.others().find(inside) ?? this.picture();
   }
+
+  /** The lines of a part of the track: a selection reaches over parts, and each goes by its own. */
+  readonly linesOf = (part: Part): Lines =>
+    this.pictures().find((p) => p.part.id === part.id)?.lines ?? this.picture().lines;
 
   /** Where a note lies on the side that is shown. Ticks. */
   placeOf({ picture, index }: SeenNote): { readonly start: number; readonly end: number } {

@@ -8,6 +8,7 @@ import {
   erase,
   move,
   otherPitch,
+  pinsNotes,
   roomFor,
   spanOf,
   takeUp,
@@ -70,7 +71,9 @@ export class Shaping {
       const span = spanOf(taken);
       let [low, high] = [127, 0];
       for (const { note } of taken) [low, high] = [Math.min(low, note.pitch), Math.max(high, note.pitch)];
-      return span && { ...span, low, high, count: taken.length, meter: meterOf(song) };
+      const pinned = taken.filter((t) => t.note.exception?.kind === 'pinned').length;
+      const pins = taken.some((t) => pinsNotes(t.part));
+      return span && { ...span, low, high, count: taken.length, pinned, pins, meter: meterOf(song) };
     },
   );
 
@@ -85,6 +88,16 @@ export class Shaping {
     };
     const keys = low === high ? pitchName(low) : `${pitchName(low)} to ${pitchName(high)}`;
     return `${countedFirst(span.count, 'note')} selected: ${place(span.from)} to ${place(span.to)}, ${keys}`;
+  });
+
+  /** What the treatment does with the selected notes that are moved by hand; empty where it does nothing. */
+  readonly pinWords = computed((): string => {
+    const span = this.selectedSpan();
+    if (!span || (!span.pins && span.pinned === 0)) return '';
+    const { count, pinned } = span;
+    if (pinned === 0) return 'Under the treatment. What you move or resize by hand is pinned there.';
+    if (pinned === count) return 'Pinned by hand: no stage moves ' + (count === 1 ? 'it.' : 'them.');
+    return `${pinned} of ${count} are pinned by hand: no stage moves them.`;
   });
 
   /**

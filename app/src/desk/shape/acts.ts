@@ -65,7 +65,7 @@ export class Acts {
   }
 
   toNextLine(): void {
-    this.shaping.selected(({ track, taken }) => toNextLine(track, taken, this.lines()));
+    this.shaping.selected(({ track, taken }) => toNextLine(track, taken, this.scenery.linesOf));
   }
 
   toPartEnd(): void {
@@ -73,11 +73,11 @@ export class Acts {
   }
 
   byStep(by: 1 | -1): void {
-    this.shaping.selected(({ track, taken }) => byStep(track, taken, this.lines(), by), 'nudge length');
+    this.shaping.selected(({ track, taken }) => byStep(track, taken, this.scenery.linesOf, by), 'nudge length');
   }
 
   cutAtLines(): void {
-    this.shaping.selected(({ song, track, taken }) => cutAtLines(song, track, taken, this.lines()));
+    this.shaping.selected(({ song, track, taken }) => cutAtLines(song, track, taken, this.scenery.linesOf));
   }
 
   join(): void {
@@ -85,11 +85,11 @@ export class Acts {
   }
 
   looser(): void {
-    this.shaping.selected(({ song, track, taken }) => looser(track, taken, this.lines(), timeOf(song).tempo));
+    this.shaping.selected(({ song, track, taken }) => looser(track, taken, this.scenery.linesOf, timeOf(song).tempo));
   }
 
   tighter(): void {
-    this.shaping.selected(({ track, taken }) => tighter(track, taken, this.lines()));
+    this.shaping.selected(({ track, taken }) => tighter(track, taken, this.scenery.linesOf));
   }
 
   /** Copies right behind themselves: from a line on, if they began on one. */

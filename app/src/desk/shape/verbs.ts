@@ -15,18 +15,17 @@ export function shapeVerbs(): readonly Verb[] {
   const view = inject(Viewport);
   const lanes = inject(LANES);
   const scenery = inject(Scenery);
-  const linesOf = ({ part }: Taken) => scenery.pictures().find((p) => p.part.id === part.id)?.lines;
   /** The line nearest to where a note was come by, if it runs through the note; else its middle. */
   const cutPlace = (taken: Taken, at: number): number => {
     const { start, length } = taken;
-    const line = linesOf(taken)?.nearest(Math.max(0, at));
-    return line !== undefined && line > start && line < start + length ? line : start + length / 2;
+    const line = scenery.linesOf(taken.part).nearest(Math.max(0, at));
+    return line > start && line < start + length ? line : start + length / 2;
   };
   const length =
     (by: 1 | -1): Sweeping['begin'] =>
     () =>
     ({ track, taken }) =>
-      byStep(track, taken, scenery.picture().lines, by);
+      byStep(track, taken, scenery.linesOf, by);
   return [
     sweeps.verb(
       { id: 'erase', short: 'Erase', name: 'Erase the note at the pointer; held, all that are swept', keys: ['x'] },

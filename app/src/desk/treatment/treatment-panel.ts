@@ -88,6 +88,9 @@ import { Versions } from './versions';
             <button class="chip" (click)="selecting.asPlayed()">as played</button>
             <button class="chip" (click)="selecting.pin()">pin</button>
             <button class="chip" (click)="selecting.release()">back</button>
+            @if (shaping.pinWords(); as words) {
+              <p class="way">{{ words }}</p>
+            }
             @if (ways.words(); as way) {
               <p class="way" title="What each stage did to this note, in its order">{{ way }}</p>
             }
