@@ -32,8 +32,7 @@ function eventsOf(
   setup: Track['setup'] | undefined,
 ): readonly Ticks[] {
   const { part } = treated;
-  const own = part.events.map((e) => e.tick);
-  if (own.length === 0) return own;
+  if (part.events.length === 0) return [];
   const { quantize } = part.treatment;
   const moves = part.on && treated.start.some((s, i) => s !== treated.columns.start[i]);
   const channels = new Set(moves ? part.notes.map((n) => n.channel) : []);
@@ -41,23 +40,24 @@ function eventsOf(
   // What is meant for all notes of a zone comes on a channel that has none.
   const modeOf = (e: PartEvent): EventMode =>
     !e.fixed && (channels.has(e.channel) || perNote?.masters.has(e.channel)) ? eventMode(e, quantize) : 'stay';
-  const rides = (e: PartEvent): boolean => !e.fixed && perNote?.members.has(e.channel) === true && ridesOnMember(e);
-  const riding = new Map<number, Riding>();
-  const anchors = moves
-    ? followMap(
-        treated,
-        part.events.filter((e) => modeOf(e) === 'follow' && !rides(e)).map((e) => e.tick),
-      )
-    : [];
+  const member = new Uint8Array(16);
+  for (const channel of perNote?.members ?? []) member[channel] = 1;
+  const rides = (e: PartEvent): boolean => member[e.channel] === 1 && !e.fixed && ridesOnMember(e);
+  const riding: (Riding | undefined)[] = [];
+  /** What follows the map; a take of many bends has them by the hundred thousand, none of which does. */
+  const following: Ticks[] = [];
+  if (moves) for (const e of part.events) if (!rides(e) && modeOf(e) === 'follow') following.push(e.tick);
+  const anchors = moves ? followMap(treated, following) : [];
   let lines: Lines | null = null;
   return part.events.map((event) => {
+    if (rides(event)) {
+      const { channel } = event;
+      const its = (riding[channel] ??= new Riding(treated, channel, song));
+      return Math.max(0, Math.round(its.move(event.tick)));
+    }
     const mode = modeOf(event);
     let tick = event.tick;
-    if (rides(event)) {
-      let its = riding.get(event.channel);
-      if (!its) riding.set(event.channel, (its = new Riding(treated, event.channel, song)));
-      tick = its.move(event.tick);
-    } else if (mode === 'follow') tick = mapTick(anchors, event.tick);
+    if (mode === 'follow') tick = mapTick(anchors, event.tick);
     else if (mode === 'quantize') tick = (lines ??= partLines(part, song)).nearest(event.tick);
     tick = Math.max(0, Math.round(tick));
     if (event.type !== 'controller' || !isPedal(event)) return tick;
