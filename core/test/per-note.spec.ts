@@ -1,9 +1,12 @@
 import fc from 'fast-check';
+import { isProblem, type Edit } from '@early-sparrow/core/edit';
 import { grid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import type { Note, Part, PartEvent, Song } from '@early-sparrow/core/song';
+import { addNotes, copiesOf, erase, move, notesOfClip, readClip, takeUp, toClip } from '@early-sparrow/core/shape';
 import { perform } from '@early-sparrow/core/treatment';
-import { note, part, song, treated, withEvents, type Stages } from './build';
+import { after } from './shaped';
+import { applied, note, part, song, treated, withEvents, type Stages } from './build';
 
 /** What a player did with one note: the events that belong to it, in ticks from its start. */
 interface Played {
@@ -119,5 +122,49 @@ describe('bend, pressure and controller 74 of a note', () => {
     const s = withEvents(song(chord), [{ type: 'pressure', channel: 0, tick: 130, value: 3 }]);
     // Pressure stays by default.
     expect(corrected(s, { quantize: { on: true } }).events.map((e) => e.tick)).toEqual([130]);
+  });
+
+  describe('go with a note that is shaped by hand', () => {
+    const { song: s, played } = take([200, 10, 200, 200], 5, true);
+    const track = (now: Song) => now.tracks[0];
+    const hand = (now: Song, ids: number[]) => takeUp(now, track(now), ids, 'corrected');
+    /** What is said on a channel, from the start of its only note. */
+    const own = (now: Song, channel: number) => {
+      const start = part(now).notes.find((n) => n.channel === channel)?.start ?? 0;
+      return part(now)
+        .events.filter((e) => e.channel === channel)
+        .map((e) => e.tick - start);
+    };
+    const OWN = [-3, -2, 0, 40, 75, 118];
+
+    it('moved, and back where it was after undo', () => {
+      const by = { ticks: 333, rows: 2, pitches: Array.from({ length: 128 }, (_, p) => p) };
+      const shaped = move(track(s), hand(s, [0, 2]), by);
+      const { song: now, inverse } = applied(s, shaped as Edit);
+      expect(part(now).notes.find((n) => n.id === 0)?.start).toBe(played[0].note.start + 333);
+      for (const channel of [1, 2, 3, 4]) expect(own(now, channel)).toEqual(OWN);
+      expect(applied(now, inverse).song).toEqual(s);
+    });
+
+    it('erased: they go, and nothing of others does', () => {
+      const now = after(s, erase(track(s), hand(s, [1])));
+      expect(part(now).events.filter((e) => e.channel === 2)).toEqual([]);
+      for (const channel of [1, 3, 4]) expect(own(now, channel)).toEqual(OWN);
+    });
+
+    it('copied, by hand and over the clipboard, also to a song of other ticks', () => {
+      const added = addNotes(s, 't', copiesOf(track(s), hand(s, [0]), 5000));
+      if (!added || isProblem(added)) throw new Error('It was not added.');
+      const now = applied(s, added.edit).song;
+      const there = part(now).events.filter((e) => e.tick > 4000);
+      expect(there.map((e) => e.tick - played[0].note.start - 5000)).toEqual(OWN);
+      const clip = readClip(toClip(s, hand(s, [0])) ?? '');
+      if (isProblem(clip)) throw new Error(clip.problem);
+      const other = { ...song([note(0, 0)]), ppq: 480 };
+      const pasted = addNotes(other, 't', notesOfClip(clip, other, 2000));
+      if (!pasted || isProblem(pasted)) throw new Error('It was not pasted.');
+      const ticks = part(applied(other, pasted.edit).song).events.map((e) => e.tick - 2000);
+      expect(ticks).toEqual(OWN.map((at) => Math.round(at / 2)));
+    });
   });
 });

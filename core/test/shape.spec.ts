@@ -81,7 +81,7 @@ const SHAPES: Record<string, (s: Song, taken: Taken[], n: number) => Shaped> = {
       findUntidy(t, { doubles: n % 50, short: n % 30, soft: n % 60, strays: 12, overlaps: true }, timeOf(s).tempo),
     ),
   copy: (s, t, n) => {
-    const added = addNotes(s, s.tracks[0].id, copiesOf(t, (n % 30_000) - 100));
+    const added = addNotes(s, s.tracks[0].id, copiesOf(s.tracks[0], t, (n % 30_000) - 100));
     return added && 'edit' in added ? added.edit : added;
   },
 };
@@ -272,7 +272,7 @@ describe('what is put somewhere stays there', () => {
       problem: '2 notes would leave the keyboard. Choose fewer semitones.',
     });
     expect(joinNotes(track, take(base, [0, 2]))).toEqual({ problem: expect.stringContaining('Select two or more') });
-    expect(addNotes(base, 't', new Array(100_001).fill(copiesOf(take(base, [0]), 0)[0]))).toEqual({
+    expect(addNotes(base, 't', new Array(100_001).fill(copiesOf(base.tracks[0], take(base, [0]), 0)[0]))).toEqual({
       problem: expect.stringContaining('at most 100,000'),
     });
   });

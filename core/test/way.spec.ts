@@ -38,7 +38,10 @@ describe('a note’s way', () => {
   });
 
   it('adds up for any song under any treatment', () => {
-    fc.assert(fc.property(anySongAtAll, (s) => addsUp(s)), { numRuns: 60 });
+    fc.assert(
+      fc.property(anySongAtAll, (s) => addsUp(s)),
+      { numRuns: 60 },
+    );
   });
 
   it('tells what each stage did, worked out by hand', () => {

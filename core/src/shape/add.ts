@@ -1,7 +1,8 @@
-import { Building, isProblem, type Edit, type EditProblem } from '../edit';
+import { Building, eventsEdit, isProblem, type Edit, type EditProblem } from '../edit';
 import { counted, findTrack, meterOf, newPart, type Note, type Part, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
 import { problem } from './problem';
+import { copied, riddenBy, type Ridden } from './ride';
 import type { Taken } from './taken';
 
 /** A note that is to be added. Ticks. */
@@ -13,6 +14,8 @@ export interface NewNote {
   readonly channel: number;
   readonly release?: number | null;
   readonly muted?: true;
+  /** Bend, pressure and controller 74 that are its own. */
+  readonly ridden?: readonly Ridden[];
 }
 
 /** A step that adds notes, and where they are then. */
@@ -58,9 +61,26 @@ export function addNotes(
   }
   homes.settle(name);
   for (const [{ id }, list] of inside) building.add({ kind: 'notes', name, part: id, remove: [], add: list });
+  addRidden(building, notes, ids, name);
   const edit = building.done(name);
   if (edit === null || first === null) return null;
   return isProblem(edit) ? edit : { edit, ids, part: first.id };
+}
+
+/** Adds what belongs to copied notes to the parts that they have come into. */
+function addRidden(building: Building, notes: readonly NewNote[], ids: readonly number[], name: string): void {
+  const own = new Map(notes.flatMap((n, i) => (n.ridden ? [[ids[i], n] as const] : [])));
+  if (own.size === 0) return;
+  for (const part of building.song.tracks.flatMap((t) => t.parts)) {
+    const fresh = part.notes.flatMap((n) => own.get(n.id)?.ridden?.map((r) => copied(r, n.start)) ?? []);
+    if (fresh.length === 0) continue;
+    const edit = eventsEdit(
+      name,
+      part,
+      [...part.events, ...fresh].sort((a, b) => a.tick - b.tick),
+    );
+    if (edit) building.add(edit);
+  }
 }
 
 function noteOf({ start, length, pitch, velocity, channel, release = null, muted }: NewNote, id: number): Note {
@@ -130,15 +150,28 @@ class Homes {
   }
 }
 
-/** Notes as they lie, moved in time: what a copy adds. */
-export function copiesOf(taken: readonly Taken[], by: Ticks, pitchOf: (pitch: number) => number = (p) => p): NewNote[] {
-  return taken.map(({ note, start, length, velocity }) => ({
-    start: start + by,
-    length,
-    pitch: pitchOf(note.pitch),
-    velocity,
-    channel: note.channel,
-    release: note.release,
-    ...(note.muted ? { muted: true as const } : {}),
-  }));
+/**
+ * Notes as they lie, moved in time: what a copy adds.
+ * @param track theirs, from which bend and pressure that belong to single notes come along
+ */
+export function copiesOf(
+  track: Pick<Track, 'setup'>,
+  taken: readonly Taken[],
+  by: Ticks,
+  pitchOf: (pitch: number) => number = (p) => p,
+): NewNote[] {
+  const ridden = new Map([...new Set(taken.map((t) => t.part))].map((part) => [part, riddenBy(track, part)]));
+  return taken.map(({ part, note, start, length, velocity }) => {
+    const own = ridden.get(part)?.get(note.id);
+    return {
+      start: start + by,
+      length,
+      pitch: pitchOf(note.pitch),
+      velocity,
+      channel: note.channel,
+      release: note.release,
+      ...(note.muted ? { muted: true as const } : {}),
+      ...(own ? { ridden: own } : {}),
+    };
+  });
 }

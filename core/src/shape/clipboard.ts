@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { EditProblem } from '../edit';
-import { meterOf, type Song } from '../song';
+import { meterOf, PartEventSchema, type Song } from '../song';
 import type { Ticks } from '../time';
 import { copiesOf, MOST_NOTES, type NewNote } from './add';
 import { problem } from './problem';
@@ -11,6 +11,9 @@ const Tick = z
   .int()
   .min(0)
   .max(2 ** 40);
+
+/** Longer than any note is played. */
+const MOST_RIDDEN = 20_000;
 
 /** Notes on the clipboard: text that any program can carry. Ticks of `ppq` a quarter note, from the first start on. */
 const ClipSchema = z.object({
@@ -29,6 +32,20 @@ const ClipSchema = z.object({
         channel: z.int().min(0).max(15),
         release: Value7.nullable(),
         muted: z.literal(true).optional(),
+        /** Bend, pressure and controller 74 of its own, from its start. */
+        ridden: z
+          .array(
+            z.object({
+              at: z
+                .int()
+                .min(-(2 ** 40))
+                .max(2 ** 40),
+              event: PartEventSchema,
+            }),
+          )
+          .max(MOST_RIDDEN)
+          .readonly()
+          .optional(),
       }),
     )
     .min(1),
@@ -40,12 +57,13 @@ export function toClip(song: Song, taken: readonly Taken[]): string | null {
   const span = spanOf(taken);
   if (!span) return null;
   const from = Math.round(span.from);
+  const track = song.tracks.find((t) => t.parts.includes(taken[0].part)) ?? { setup: [] };
   const clip: Clip = {
     kind: 'early-sparrow-notes',
     version: 1,
     ppq: song.ppq,
     inBar: from - meterOf(song).barStartAt(from),
-    notes: copiesOf(taken, 0).map((n) => ({
+    notes: copiesOf(track, taken, 0).map((n) => ({
       ...n,
       start: Math.round(n.start) - from,
       length: Math.max(1, Math.round(n.length)),
@@ -79,11 +97,12 @@ export function readClip(text: string): Clip | EditProblem {
 /** The notes of a clipboard for a song. @param at where the first one comes to lie, in ticks */
 export function notesOfClip({ ppq, notes }: Clip, song: Song, at: Ticks): NewNote[] {
   const factor = song.ppq / ppq;
-  return notes.map(({ start, length, muted, ...rest }) => ({
+  return notes.map(({ start, length, muted, ridden, ...rest }) => ({
     ...rest,
     start: at + start * factor,
     length: length * factor,
     ...(muted ? { muted } : {}),
+    ...(ridden ? { ridden: ridden.map(({ at: from, event }) => ({ at: Math.round(from * factor), event })) } : {}),
   }));
 }
 

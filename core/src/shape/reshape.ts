@@ -1,6 +1,7 @@
 import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
+import { rideAlong } from './ride';
 import type { Taken } from './taken';
 
 /** What becomes of a note; what is left out stays as it is. Times in ticks, rounded to whole ones. */
@@ -115,6 +116,9 @@ export function partEdits(name: string, track: Track, part: Part, change: PartCh
   const edits: SimpleEdit[] = [];
   const sets = setsLeft(part, change);
   if (sets) edits.push({ kind: 'sets', name, part: part.id, sets });
+  // Its own events first: they are told by the notes as they are.
+  const ridden = rideAlong(name, track, part, change);
+  if (ridden) edits.push(ridden);
   const span = spanWith(part, [...changed, ...add]);
   const grown = span && inRoom(track, part, span);
   if (grown) edits.push({ kind: 'part-span', name, part: part.id, ...grown });

@@ -52,7 +52,7 @@ function eventsOf(
   return part.events.map((event) => {
     if (rides(event)) {
       const { channel } = event;
-      const its = (riding[channel] ??= new Riding(treated, channel, song));
+      const its = (riding[channel] ??= new Riding(part, channel, treated.start));
       return Math.max(0, Math.round(its.move(event.tick)));
     }
     const mode = modeOf(event);

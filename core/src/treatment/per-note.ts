@@ -1,6 +1,5 @@
-import { tempoOf, type Part, type PartEvent, type SongContext, type Track } from '../song';
+import type { Part, PartEvent, Track } from '../song';
 import type { Ticks } from '../time';
-import type { TreatedPart } from './treat';
 
 /** Channels on which each note has bend, pressure and controller 74 of its own, and those that are meant for all notes. */
 export interface PerNote {
@@ -16,28 +15,37 @@ export interface PerNote {
  * @returns null for a part that was not
  */
 export function perNoteOf(part: Part, setup: Track['setup'] = []): PerNote | null {
-  return zonesOf(part.notes, [...setup, ...part.events]) ?? seenIn(part);
+  const known = found.get(part);
+  if (known?.setup === setup) return known.value;
+  const value = zonesOf(part.notes, [setup, part.events]) ?? seenIn(part);
+  found.set(part, { setup, value });
+  return value;
 }
+
+/** A drag asks about the same part in every frame. */
+const found = new WeakMap<Part, { readonly setup: Track['setup']; readonly value: PerNote | null }>();
 
 /** Registered parameter: its two controllers, and that of its value. */
 const RPN = { coarse: 101, fine: 100, value: 6 } as const;
 const MPE_ZONE = 6;
 const [LOWER, UPPER] = [0, 15];
 
-function zonesOf(notes: Part['notes'], events: Track['setup']): PerNote | null {
+function zonesOf(notes: Part['notes'], lists: readonly Track['setup'][]): PerNote | null {
   const parameter = new Map<number, { coarse: number; fine: number }>();
   let [lower, upper] = [0, 0];
-  for (const event of events) {
-    if (event.type !== 'controller' || (event.channel !== LOWER && event.channel !== UPPER)) continue;
-    const { channel, controller, value } = event;
-    const at = parameter.get(channel) ?? { coarse: 127, fine: 127 };
-    if (controller === RPN.coarse) parameter.set(channel, { ...at, coarse: value });
-    else if (controller === RPN.fine) parameter.set(channel, { ...at, fine: value });
-    else if (controller === RPN.value && at.coarse === 0 && at.fine === MPE_ZONE) {
-      // Of zones that would overlap the newer one keeps its members.
-      const members = Math.min(15, value);
-      if (channel === LOWER) [lower, upper] = [members, Math.min(upper, Math.max(0, 14 - members))];
-      else [lower, upper] = [Math.min(lower, Math.max(0, 14 - members)), members];
+  for (const events of lists) {
+    for (const event of events) {
+      if (event.type !== 'controller' || (event.channel !== LOWER && event.channel !== UPPER)) continue;
+      const { channel, controller, value } = event;
+      const at = parameter.get(channel) ?? { coarse: 127, fine: 127 };
+      if (controller === RPN.coarse) parameter.set(channel, { ...at, coarse: value });
+      else if (controller === RPN.fine) parameter.set(channel, { ...at, fine: value });
+      else if (controller === RPN.value && at.coarse === 0 && at.fine === MPE_ZONE) {
+        // Of zones that would overlap the newer one keeps its members.
+        const members = Math.min(15, value);
+        if (channel === LOWER) [lower, upper] = [members, Math.min(upper, Math.max(0, 14 - members))];
+        else [lower, upper] = [Math.min(lower, Math.max(0, 14 - members)), members];
+      }
     }
   }
   if (lower + upper === 0) return null;
@@ -71,40 +79,79 @@ export function ridesOnMember(event: PartEvent): boolean {
   return event.type === 'controller' ? event.controller === THIRD : true;
 }
 
-/** What is sent so shortly before a note is meant for it, in ms: its bend and pressure are set before it begins. */
-const BEFORE_MS = 20;
+/** The notes of one channel in their order, each with the first tick at which something is meant for it. */
+interface Members {
+  /** Indices in the part. */
+  readonly note: number[];
+  readonly from: Ticks[];
+  readonly begin: Ticks[];
+}
+
+/**
+ * Between two notes of a channel what lies nearer to the second is meant for that: its bend and pressure are set before it
+ * begins, and what the first one left is said as it is let go.
+ */
+function membersOf({ notes }: Part, channel: number): Members {
+  const members: Members = { note: [], from: [], begin: [] };
+  let before = -Infinity;
+  notes.forEach((n, i) => {
+    if (n.channel !== channel || n.exception?.kind === 'dropped') return;
+    members.note.push(i);
+    members.from.push(n.start);
+    members.begin.push(Math.min(n.start, (n.start + before) / 2));
+    before = Math.max(before, n.start + n.length);
+  });
+  return members;
+}
 
 /** Where what rides with the notes of one channel goes, asked in the order of time. */
 export class Riding {
-  private readonly from: Ticks[] = [];
-  private readonly end: Ticks[] = [];
-  private readonly to: Ticks[] = [];
-  /** The first tick that is meant for each note. */
-  private readonly begin: Ticks[] = [];
+  private readonly members: Members;
   private at = 0;
 
-  constructor({ part, columns, start }: TreatedPart, channel: number, song: SongContext) {
-    const tempo = tempoOf(song);
-    for (let i = 0; i < columns.count; i++) {
-      if (columns.channel[i] !== channel || part.notes[i].exception?.kind === 'dropped') continue;
-      const before = this.end.at(-1) ?? -Infinity;
-      const own = columns.start[i];
-      this.begin.push(Math.max(tempo.shift(own, -BEFORE_MS), Math.min(own, (own + before) / 2)));
-      this.from.push(own);
-      this.end.push(columns.end[i]);
-      this.to.push(start[i]);
-    }
+  /** @param starts where each note of the part goes */
+  constructor(
+    part: Part,
+    channel: number,
+    private readonly starts: ArrayLike<Ticks>,
+  ) {
+    this.members = membersOf(part, channel);
+  }
+
+  /** Index of the note that something is meant for; −1 where the channel has none. */
+  noteAt(tick: Ticks): number {
+    const { note, begin } = this.members;
+    while (this.at + 1 < begin.length && begin[this.at + 1] <= tick) this.at++;
+    return note.length > 0 ? note[this.at] : -1;
   }
 
   /** Where an event goes; what rings on behind a note ends where the next one begins. */
   move(tick: Ticks): Ticks {
-    const { from, to, begin } = this;
-    if (from.length === 0) return tick;
-    while (this.at + 1 < from.length && begin[this.at + 1] <= tick) this.at++;
-    const k = this.at;
-    const moved = Math.max(0, tick + to[k] - from[k]);
-    if (k + 1 >= from.length) return moved;
-    const next = Math.max(0, begin[k + 1] + to[k + 1] - from[k + 1]);
-    return Math.min(moved, Math.max(next, Math.min(to[k], to[k + 1])));
+    const own = this.noteAt(tick);
+    if (own < 0) return tick;
+    const { note, from, begin } = this.members;
+    const [k, next] = [this.at, this.at + 1];
+    const to = this.starts[own];
+    const moved = Math.max(0, tick + to - from[k]);
+    if (next >= note.length) return moved;
+    const after = this.starts[note[next]];
+    const limit = Math.max(0, begin[next] + after - from[next]);
+    return Math.min(moved, Math.max(limit, Math.min(to, after)));
   }
+}
+
+/**
+ * The note of a part that each of its events is meant for, by indices; −1 for none.
+ * @param setup what its track sends before its first note
+ * @returns null for a part that was not played note by note
+ */
+export function notesOfEvents(part: Part, setup: Track['setup']): Int32Array | null {
+  const perNote = perNoteOf(part, setup);
+  if (!perNote) return null;
+  const riding: (Riding | undefined)[] = [];
+  return Int32Array.from(part.events, (event) => {
+    const { channel, tick } = event;
+    if (!perNote.members.has(channel) || !ridesOnMember(event)) return -1;
+    return (riding[channel] ??= new Riding(part, channel, [])).noteAt(tick);
+  });
 }

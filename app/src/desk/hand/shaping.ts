@@ -181,7 +181,9 @@ export class Shaping {
     const hand = this.hand(ids, side);
     if (!hand) return null;
     const { ticks, rows, pitches } = roomFor(hand.taken, by);
-    const copies = copiesOf(hand.taken, ticks, (pitch) => (rows === 0 ? pitch : otherPitch(pitch, rows, pitches)));
+    const copies = copiesOf(hand.track, hand.taken, ticks, (pitch) =>
+      rows === 0 ? pitch : otherPitch(pitch, rows, pitches),
+    );
     return this.added(copies, `Copy ${counted(copies.length, 'note')}`);
   }
 

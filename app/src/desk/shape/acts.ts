@@ -103,7 +103,7 @@ export class Acts {
     const lines = this.lines();
     const from = lines.nearest(span.from);
     lines.locate(Math.max(0, span.to - 1));
-    const copies = copiesOf(hand.taken, Math.max(1, Math.round(lines.after - from)));
+    const copies = copiesOf(hand.track, hand.taken, Math.max(1, Math.round(lines.after - from)));
     this.shaping.add(this.shaping.added(copies, `Duplicate ${counted(copies.length, 'note')}`), 'duplicate');
   }
 
