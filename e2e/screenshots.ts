@@ -68,7 +68,10 @@ await scene('rules', async (page) => {
   await page.getByRole('button', { name: 'Add a condition' }).click();
   await choose(page, 'Condition 2', 'with a velocity');
   await typeInto(page, page.getByLabel('Condition 2, highest'), '60');
-  await page.getByRole('status').filter({ hasText: /^\d+ of 581 notes/ }).click();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /^\d+ of 581 notes/ })
+    .click();
 });
 await scene('tempo', async (page) => {
   await listened(page);
