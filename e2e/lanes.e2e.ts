@@ -81,6 +81,7 @@ test('a selection is stretched by the handle at its end, and other tracks stand 
 }) => {
   const r = await openNotes(page, 'Stretch', EIGHT);
   await page.keyboard.press('Control+a');
+  await expect(page.getByText(/^8 notes selected/)).toBeVisible();
   const end = r.at(3480);
   await drag(page, [end + 4, r.swingY], [end + 4 - (r.at(1740) - r.at(0)), r.swingY]);
   expect(await lastStep(page)).toMatch(/^Stretch 8 notes by 0\.[45]/);

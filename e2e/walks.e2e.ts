@@ -164,6 +164,9 @@ test('from an empty song to a bass line and hi-hats', async ({ page }) => {
   await page.keyboard.press('m');
   await choose(page, 'Voice', 'Drum kit');
   await page.keyboard.press('m');
+  // The roll has its room again.
+  await expect(page.getByRole('combobox', { name: 'Voice' })).toHaveCount(0);
+  await expect.poll(async () => (await boxOf(page.locator('es-timing-view'))).height).toBe(r.height);
   await page.keyboard.down('Shift');
   await page.mouse.click(r.at(0) + 4, y);
   await page.mouse.down();

@@ -1,6 +1,7 @@
 import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
+import type { PartChange } from './part-change';
 import { rideAlong } from './ride';
 import type { Taken } from './taken';
 
@@ -17,15 +18,6 @@ export interface Becomes {
 
 /** A change of some notes, or why it cannot be made; null where nothing would change. */
 export type Shaped = Edit | EditProblem | null;
-
-/** What goes out of a part, what comes in, and what changes in it. */
-export interface PartChange {
-  /** Own settings that the part has from now on, in place of those it has. */
-  readonly sets?: readonly OwnSet[];
-  readonly changed?: readonly Note[];
-  readonly add?: readonly Note[];
-  readonly remove?: readonly number[];
-}
 
 /**
  * The edit that shapes notes, one by one.

@@ -2,7 +2,7 @@ import { eventsEdit, type SimpleEdit } from '../edit';
 import type { Part, PartEvent, Track } from '../song';
 import type { Ticks } from '../time';
 import { notesOfEvents } from '../treatment';
-import type { PartChange } from './reshape';
+import type { PartChange } from './part-change';
 
 /** Something that belongs to a note, in ticks from its start. */
 export interface Ridden {
