@@ -1,5 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { noteWay } from '@early-sparrow/core/treatment';
+import { unhurried } from '../../common/unhurried';
 import { Scenery, type SeenNote } from './scenery';
 import { Selecting } from './selecting';
 import { wayWords } from './way-words';
@@ -10,16 +11,23 @@ export class Ways {
   private readonly scenery = inject(Scenery);
   private readonly selecting = inject(Selecting);
 
-  /** The note that is selected alone, with its way; null for none and for several. */
-  readonly selected = computed(() => {
+  /** The note that is selected alone; null for none and for several. */
+  readonly note = computed((): SeenNote | null => {
     const ids = this.selecting.ids();
-    const note = ids.length === 1 ? this.scenery.find(ids[0]) : null;
-    return note && { note, way: noteWay(note.picture.part, this.scenery.song(), note.index) };
+    return ids.length === 1 ? this.scenery.find(ids[0]) : null;
   });
-  /** Its way in words; empty where nothing moves it. */
+  /** Its way: the stages run once more for it, for which a drag in a long part has no time. */
+  readonly way = unhurried(
+    () => {
+      const note = this.note();
+      return note && { song: this.scenery.song(), part: note.picture.part, index: note.index };
+    },
+    ({ song, part, index }) => noteWay(part, song, index),
+  );
+  /** In words; empty where nothing moves it. */
   readonly words = computed(() => {
-    const selected = this.selected();
-    return selected && this.scenery.corrected() ? wayWords(selected.way, this.scenery.song()).join(' → ') : '';
+    const way = this.way();
+    return way && this.scenery.corrected() ? wayWords(way, this.scenery.song()).join(' → ') : '';
   });
 
   /** The way of a note in words, a phrase a step; none where nothing moves it. */

@@ -16,14 +16,13 @@ export class WayOverlay implements Overlay {
   private readonly scenery = inject(Scenery);
 
   depends(): void {
-    void [this.ways.selected(), this.scenery.corrected()];
+    void [this.ways.way(), this.ways.note(), this.scenery.corrected()];
   }
 
   draw({ ctx, view, colors }: Scene): void {
-    const selected = this.ways.selected();
+    const [note, way] = [this.ways.note(), this.ways.way()];
     const frame = view.frameOf(OFFSET);
-    if (!selected || !this.scenery.corrected() || frame.height === 0) return;
-    const { note, way } = selected;
+    if (!note || !way || !this.scenery.corrected() || frame.height === 0) return;
     if (way.steps.length < 2) return;
     const places = [{ start: way.played, offsetMs: way.playedMs }, ...way.steps];
     clipped(ctx, KEYS_WIDTH, frame.top, view.notesWidth(), frame.height, () => {
