@@ -65,10 +65,13 @@ test('Q goes to the grid of today, not to that of the first Q', async ({ page })
 test('messages warn, show and offer the way out', async ({ page }) => {
   await openDemo(page);
   await listened(page);
+  const before = await roll(page);
   await page.getByRole('button', { name: '1/16', exact: true }).click();
   await page.getByRole('radio', { name: 'quarter', exact: true }).click();
   const strip = page.locator('es-messages');
   await expect(strip).toContainText(/chords merge with the one before on 1\/4/);
+  // A message comes and goes without moving anything under the pointer.
+  expect(await roll(page)).toMatchObject({ y: before.y, height: before.height });
   await strip.getByRole('button', { name: 'Show' }).click();
   await expect(page.getByText(/notes selected:/)).toBeVisible();
   await strip.getByRole('button', { name: 'Try 1/16' }).click();

@@ -35,6 +35,22 @@ function viewport(): Viewport {
 }
 
 describe('the viewport', () => {
+  it('keeps the row in the middle of the roll where a strip takes some of its height', () => {
+    const view = viewport();
+    view.rowHeight.set(10);
+    view.topRow.set(80);
+    const middle = () => view.pitch(RULER_HEIGHT + view.rollHeight() / 2 + 1);
+    const before = middle();
+    view.resize(view.width(), 500);
+    expect(middle()).toBe(before);
+    view.resize(view.width(), 600);
+    expect([middle(), view.topRow()]).toEqual([before, 80]);
+    // The first size is no change.
+    const fresh = new Viewport();
+    fresh.resize(800, 600);
+    expect(fresh.topRow()).toBe(84);
+  });
+
   it('goes from ticks to px and back', () => {
     const view = viewport();
     view.scale.set(0.25);
