@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { formatGrid } from '../grid';
 import { analysePart, lagOn, type Analysis, type Lag } from '../insight';
-import { TreatmentSchema, type Part, type SongTimes, type Treatment } from '../song';
+import { checkJson, parseJson, TreatmentSchema, type Part, type SongTimes, type Treatment } from '../song';
 
 /** A saved treatment. What is `auto` is found anew from the notes that it is applied to. */
 export const RecipeSchema = z.object({
@@ -26,16 +26,7 @@ export function recipeToJson(recipe: Recipe): string {
 
 /** Reads a recipe from JSON text. @throws RecipeFileError */
 export function recipeFromJson(text: string): Recipe {
-  let value: unknown;
-  try {
-    value = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch {
-    throw new RecipeFileError('This is not a recipe file: it is no JSON.');
-  }
-  const result = RecipeSchema.safeParse(value);
-  if (result.success) return result.data;
-  const [issue] = result.error.issues;
-  throw new RecipeFileError(`This is not a recipe file: at ${issue.path.join('.') || 'its top'} ${issue.message}.`);
+  return checkJson(parseJson(text, 'recipe', RecipeFileError), RecipeSchema, 'recipe', RecipeFileError);
 }
 
 /**

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { checkJson, parseJson } from '../song';
 import { RULE_ACTIONS, type ActionId } from './actions';
 import { RULE_CONDITIONS, type ConditionId } from './conditions';
 import { schemaOf, type Fields } from './field';
@@ -74,18 +75,10 @@ export function ruleToJson(rule: Rule): string {
 
 /** Reads a rule from JSON text. @throws RuleFileError */
 export function ruleFromJson(text: string): Rule {
-  let value: unknown;
-  try {
-    value = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch {
-    throw new RuleFileError('This is not a rule file: it is no JSON.');
-  }
+  const value = parseJson(text, 'rule', RuleFileError);
   const { kind, version } = (value ?? {}) as { kind?: unknown; version?: unknown };
   if (kind === 'early-sparrow-rule' && typeof version === 'number' && version > 1) {
     throw new RuleFileError('This rule was made by a newer version of Early Sparrow. Update, then import it again.');
   }
-  const result = RuleSchema.safeParse(value);
-  if (result.success) return result.data;
-  const [issue] = result.error.issues;
-  throw new RuleFileError(`This is not a rule file: at ${issue.path.join('.') || 'its top'} ${issue.message}.`);
+  return checkJson(value, RuleSchema, 'rule', RuleFileError);
 }

@@ -1,5 +1,15 @@
 import { stepTicks } from '../grid';
-import { byPlace, GrooveSchema, newPart, newSong, newTrack, type Groove, type Note } from '../song';
+import {
+  byPlace,
+  checkJson,
+  GrooveSchema,
+  newPart,
+  newSong,
+  newTrack,
+  parseJson,
+  type Groove,
+  type Note,
+} from '../song';
 import { asPlayed } from './performance';
 import { writeSmf } from './write';
 
@@ -20,16 +30,7 @@ export function grooveToJson(groove: Groove): string {
 
 /** Reads a groove from JSON text. @throws GrooveFileError */
 export function grooveFromJson(text: string): Groove {
-  let value: unknown;
-  try {
-    value = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch {
-    throw new GrooveFileError('This is not a groove file: it is no JSON.');
-  }
-  const result = GrooveSchema.safeParse(value);
-  if (result.success) return result.data;
-  const [issue] = result.error.issues;
-  throw new GrooveFileError(`This is not a groove file: at ${issue.path.join('.') || 'its top'} ${issue.message}.`);
+  return checkJson(parseJson(text, 'groove', GrooveFileError), GrooveSchema, 'groove', GrooveFileError);
 }
 
 /**

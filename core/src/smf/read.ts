@@ -3,6 +3,7 @@ import {
   DEFAULT_TREATMENT,
   isPartEvent,
   isPedal,
+  THIRD_DIMENSION,
   meterOf,
   partEnd,
   partStart,
@@ -139,9 +140,6 @@ class TrackBuilder {
   }
 }
 
-/** The third dimension of a note, beside bend and pressure (MIDI Polyphonic Expression). */
-const THIRD = 74;
-
 /**
  * Shares a track's events between its part and its setup. What only prepares the channel before the first note
  * (banks, volume, effects) stays with the track; a pedal that is pressed before the first note belongs to it, and so
@@ -153,7 +151,7 @@ function share(events: readonly RawEvent[], notes: readonly RawNote[]): { mine: 
   const first = notes[0]?.start ?? Infinity;
   for (const event of events) {
     const prepares =
-      event.type === 'controller' && !isPedal(event) && event.controller !== THIRD && event.tick <= first;
+      event.type === 'controller' && !isPedal(event) && event.controller !== THIRD_DIMENSION && event.tick <= first;
     if (notes.length > 0 && isPartEvent(event) && !prepares) mine.push(event);
     else setup.push(event);
   }

@@ -70,3 +70,6 @@ export function isPartEvent(event: TrackEvent): event is PartEvent {
 export function isPedal(event: TrackEvent): boolean {
   return event.type === 'controller' && event.controller >= 64 && event.controller <= 69;
 }
+
+/** Controller of a note's third dimension, beside its bend and pressure (MIDI Polyphonic Expression 1.0, RP-053). */
+export const THIRD_DIMENSION = 74;

@@ -3,6 +3,7 @@ export * from './event';
 export * from './follower';
 export * from './groove';
 export * from './held';
+export { checkJson, parseJson } from './json-file';
 export { idNumber } from './ids';
 export * from './is-note';
 export * from './keep';

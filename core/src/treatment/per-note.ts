@@ -1,4 +1,4 @@
-import type { Part, PartEvent, Track } from '../song';
+import { THIRD_DIMENSION, type Part, type PartEvent, type Track } from '../song';
 import type { Ticks } from '../time';
 
 /** Channels on which each note has bend, pressure and controller 74 of its own, and those that are meant for all notes. */
@@ -71,12 +71,9 @@ function seenIn({ notes, events }: Part): PerNote | null {
   return overlaps ? { members: new Set(ends.keys()), masters: new Set() } : null;
 }
 
-/** Controller 74 is a note's third dimension beside its bend and its pressure. */
-const THIRD = 74;
-
 /** Whether an event on a member channel belongs to the note there. */
 export function ridesOnMember(event: PartEvent): boolean {
-  return event.type === 'controller' ? event.controller === THIRD : true;
+  return event.type === 'controller' ? event.controller === THIRD_DIMENSION : true;
 }
 
 /** The notes of one channel in their order, each with the first tick at which something is meant for it. */

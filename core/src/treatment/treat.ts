@@ -52,9 +52,14 @@ export function referencePlaces(
 
 /** The lines of a part's own treatment. */
 export function partLines(part: Part, song: SongContext): Lines {
-  const { quantize } = part.treatment;
+  const { reference } = sourcesOf(part.treatment, part, song);
+  return treatmentLines(part.treatment.quantize, timeOf(song), reference);
+}
+
+/** What the lines of a treatment in a part are found by. */
+function sourcesOf({ quantize }: Treatment, part: Part, song: SongContext) {
   const reference = quantize.with ? referencePlaces(quantize.with, ownerOf(part, song), song) : null;
-  return treatmentLines(quantize, timeOf(song), reference);
+  return { reference, follower: song.follower };
 }
 
 const playedPlaces = perTime((parts: Track['parts'], song: SongContext) =>
@@ -199,9 +204,7 @@ function stageNow(part: Part, song: SongContext): StagedPart {
   let fresh = false;
   for (const { set, treatment, members } of splitGroups(part)) {
     const treater = treatersOf(part.notes, song).of(set, members);
-    const use = treatment.quantize.with;
-    const reference = use ? referencePlaces(use, ownerOf(part, song), song) : null;
-    const by = { reference, follower: song.follower };
+    const by = sourcesOf(treatment, part, song);
     groups.push({ set, treatment, members, chords: treater.chords(treatment, by) });
     if (!part.on) continue;
     const staged = treater.stages(treatment, by);
@@ -240,9 +243,7 @@ export function watchNote(
     const own = members ? members.indexOf(index) : index;
     if (own < 0) continue;
     const treater = treatersOf(part.notes, song).of(set, members);
-    const use = treatment.quantize.with;
-    const reference = use ? referencePlaces(use, ownerOf(part, song), song) : null;
-    const by = { reference, follower: song.follower };
+    const by = sourcesOf(treatment, part, song);
     const chords = treater.chords(treatment, by);
     treater.stages(treatment, by, (stage, times) => told(stage, times.start[own]));
     let chord = 0;

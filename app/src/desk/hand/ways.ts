@@ -1,6 +1,7 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { noteWay } from '@early-sparrow/core/treatment';
 import { unhurried } from '../../common/unhurried';
+import type { Picture } from './picture';
 import { Scenery, type SeenNote } from './scenery';
 import { Selecting } from './selecting';
 import { wayWords } from './way-words';
@@ -10,6 +11,8 @@ import { wayWords } from './way-words';
 export class Ways {
   private readonly scenery = inject(Scenery);
   private readonly selecting = inject(Selecting);
+
+  private asked: { readonly picture: Picture; readonly index: number; readonly words: readonly string[] } | null = null;
 
   /** The note that is selected alone; null for none and for several. */
   readonly note = computed((): SeenNote | null => {
@@ -32,7 +35,11 @@ export class Ways {
 
   /** The way of a note in words, a phrase a step; none where nothing moves it. */
   of({ picture, index }: SeenNote): readonly string[] {
-    const song = this.scenery.song();
-    return wayWords(noteWay(picture.part, song, index), song);
+    // The pointer asks again at every move over the note.
+    if (this.asked?.picture !== picture || this.asked.index !== index) {
+      const song = this.scenery.song();
+      this.asked = { picture, index, words: wayWords(noteWay(picture.part, song, index), song) };
+    }
+    return this.asked.words;
   }
 }

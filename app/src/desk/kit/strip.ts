@@ -1,4 +1,5 @@
-import { InjectionToken, type FactoryProvider, type Type } from '@angular/core';
+import { inject, InjectionToken, type FactoryProvider, type Type } from '@angular/core';
+import { Panels } from './panels';
 
 /** What opens over the picture, under the head, or at the foot of the desk. */
 export interface Strip {
@@ -19,6 +20,14 @@ export const STRIPS = new InjectionToken<readonly Strip[]>('strips');
 
 export function provideStrip(make: () => Strip): FactoryProvider {
   return { provide: STRIPS, multi: true, useFactory: make };
+}
+
+/** A strip at the foot that is fetched when it is first opened. @param id its name among the panels */
+export function provideFootStrip(id: string, component: () => Promise<Type<unknown>>): FactoryProvider {
+  return provideStrip(() => {
+    const panels = inject(Panels);
+    return { id, place: 'foot', order: 15, isOpen: () => panels.isOpen(id), component, lazy: true };
+  });
 }
 
 export const always = (): boolean => true;

@@ -2,7 +2,7 @@ import { inject, type Provider } from '@angular/core';
 import { command, provideCommands } from '../kit/command';
 import { provideOverlay } from '../kit/overlay';
 import { Panels } from '../kit/panels';
-import { provideStrip } from '../kit/strip';
+import { provideFootStrip } from '../kit/strip';
 import { RULES, toggleStrip } from '../shape/names';
 import { FoundOverlay } from './found-overlay';
 import { Ruling } from './ruling';
@@ -11,17 +11,7 @@ import { Ruling } from './ruling';
 export const rulesRoom: Provider[] = [
   Ruling,
   provideOverlay(FoundOverlay),
-  provideStrip(() => {
-    const panels = inject(Panels);
-    return {
-      id: RULES,
-      place: 'foot',
-      order: 15,
-      isOpen: () => panels.isOpen(RULES),
-      component: () => import('./rule-strip').then((m) => m.RuleStrip),
-      lazy: true,
-    };
-  }),
+  provideFootStrip(RULES, () => import('./rule-strip').then((m) => m.RuleStrip)),
   provideCommands(() => {
     const panels = inject(Panels);
     return [command('Shape', 'Rules: change notes by what they are', ['Shift+u'], () => toggleStrip(panels, RULES))];

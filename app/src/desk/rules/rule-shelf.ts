@@ -133,7 +133,7 @@ export class RuleShelf {
     if (await this.write(() => this.store.put(rule))) this.ruling.look(rule);
   }
 
-  /** Whether it was written; else the reason is told. */
+  /** Writes, and returns whether that worked. A failure is shown to the user. */
   private async write(act: () => Promise<void>): Promise<boolean> {
     try {
       await act();

@@ -1,4 +1,4 @@
-import { inject, type FactoryProvider, type Provider, type Type } from '@angular/core';
+import { inject, type Provider } from '@angular/core';
 import { TAKE_PARTS } from '../hand/room';
 import { Selecting } from '../hand/selecting';
 import { command, provideCommands, repeating } from '../kit/command';
@@ -7,7 +7,7 @@ import { LaneBook } from '../kit/lane-book';
 import { provideOverlay } from '../kit/overlay';
 import { Panels } from '../kit/panels';
 import { providePointer } from '../kit/pointer';
-import { provideStrip } from '../kit/strip';
+import { provideFootStrip } from '../kit/strip';
 import { provideVerbs } from '../kit/verb';
 import { Acts } from './acts';
 import { Clipboard } from './clipboard';
@@ -39,9 +39,9 @@ export const shapeRoom: Provider[] = [
   provideLane(BendLane),
   provideLane(PressureLane),
   provideLane(ControllerLane),
-  strip(SHAPE, () => import('./shape-strip').then((m) => m.ShapeStrip)),
-  strip(SELECT, () => import('./select-strip').then((m) => m.SelectStrip)),
-  strip(TIDY, () => import('./tidy-strip').then((m) => m.TidyStrip)),
+  provideFootStrip(SHAPE, () => import('./shape-strip').then((m) => m.ShapeStrip)),
+  provideFootStrip(SELECT, () => import('./select-strip').then((m) => m.SelectStrip)),
+  provideFootStrip(TIDY, () => import('./tidy-strip').then((m) => m.TidyStrip)),
   provideCommands(() => {
     const acts = inject(Acts);
     const clipboard = inject(Clipboard);
@@ -94,11 +94,3 @@ export const shapeRoom: Provider[] = [
       .map(({ id, name }) => command('Show', `Open or fold the lane: ${name}`, [], () => book.toggle(id)));
   }),
 ];
-
-/** A strip at the foot that is fetched when it is first opened. */
-function strip(id: string, component: () => Promise<Type<unknown>>): FactoryProvider {
-  return provideStrip(() => {
-    const panels = inject(Panels);
-    return { id, place: 'foot', order: 15, isOpen: () => panels.isOpen(id), component, lazy: true };
-  });
-}

@@ -296,7 +296,7 @@ export class RecipePanel {
     await this.store.put({ kind: 'early-sparrow-recipe', version: 1, name, about: '', treatment, auto });
   }
 
-  /** Whether it was written; else the reason is told. */
+  /** Writes, and returns whether that worked. A failure is shown to the user. */
   private async write(act: () => Promise<void>): Promise<boolean> {
     try {
       await act();
