@@ -4,7 +4,7 @@ import { grid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import type { Note, Part, PartEvent, Song } from '@early-sparrow/core/song';
 import { addNotes, copiesOf, erase, move, notesOfClip, readClip, takeUp, toClip } from '@early-sparrow/core/shape';
-import { perform } from '@early-sparrow/core/treatment';
+import { perform, ridesOf, zoneFaults } from '@early-sparrow/core/treatment';
 import { after } from './shaped';
 import { applied, note, part, song, treated, withEvents, type Stages } from './build';
 
@@ -166,5 +166,38 @@ describe('bend, pressure and controller 74 of a note', () => {
       const ticks = part(applied(other, pasted.edit).song).events.map((e) => e.tick - 2000);
       expect(ticks).toEqual(OWN.map((at) => Math.round(at / 2)));
     });
+  });
+});
+
+describe('messages that set up zones', () => {
+  const rpn = (channel: number, members: number, tick = 0): PartEvent[] =>
+    [101, 100, 6].map((controller, k) => ({
+      type: 'controller' as const,
+      tick,
+      channel,
+      controller,
+      value: [0, 6, members][k],
+    }));
+  const notes = [0, 1, 2, 3].map((i) => note(i, 480 * (i + 1), { channel: 1 + i, length: 400 }));
+  const bend: PartEvent = { type: 'bend', tick: 1000, channel: 2, value: 200 };
+  const read = (...events: PartEvent[]) => {
+    const s = withEvents(
+      song(notes),
+      [...events, bend].sort((a, b) => a.tick - b.tick),
+    );
+    const made = s.tracks[0].parts[0];
+    return { faults: zoneFaults(made), owner: [...(ridesOf(made)?.owner ?? [])].at(made.events.indexOf(bend)) };
+  };
+
+  it('that are in order say nothing, and neither do those that take the zones down behind the take', () => {
+    expect(read(...rpn(0, 7), ...rpn(15, 7))).toEqual({ faults: [], owner: 1 });
+    expect(read(...rpn(0, 15), ...rpn(0, 0, 3000))).toEqual({ faults: [], owner: 1 });
+  });
+
+  it('with sixteen members for fifteen channels, overlapping, and in the middle are told; the take is read all the same', () => {
+    expect(read(...rpn(0, 16))).toEqual({ faults: [{ kind: 'too-many', members: 16 }], owner: 1 });
+    // MIDI Polyphonic Expression 1.0 (MIDI Association RP-053), from memory: of zones that overlap the newer one keeps its channels.
+    expect(read(...rpn(15, 10), ...rpn(0, 8))).toEqual({ faults: [{ kind: 'overlap', lower: 8, upper: 6 }], owner: 1 });
+    expect(read(...rpn(0, 3), ...rpn(0, 8, 700))).toEqual({ faults: [{ kind: 'midway', tick: 700 }], owner: 1 });
   });
 });

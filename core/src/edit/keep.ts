@@ -112,7 +112,8 @@ function keepAlone(song: Song, { track, part }: Found, wanted: Set<number>): Sim
       wanted.add(id);
     }
     // Events keep their order in time, so those that are kept may stand elsewhere among them now.
-    const nowTicks = new Map(eventTicks(after.track, after.part, song).map((tick, i) => [after.part.events[i], tick]));
+    const treated = eventTicks(after.track, after.part, song);
+    const nowTicks = new Map(after.part.events.map((event, i) => [event, treated[i]]));
     part.events.forEach((e, i) => {
       const tick = nowTicks.get(e);
       if (tick !== undefined && tick !== ticks[i]) fixed.add(i);
@@ -149,7 +150,7 @@ function keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Not
 }
 
 /** Where a part's events happen after its treatment, in their order. */
-function eventTicks(track: Track, part: Part, song: Song): readonly Ticks[] {
+function eventTicks(track: Track, part: Part, song: Song): ArrayLike<Ticks> {
   return treatEvents(track.parts, song)[track.parts.indexOf(part)];
 }
 

@@ -1,7 +1,7 @@
 import { eventsEdit, type SimpleEdit } from '../edit';
 import type { Part, PartEvent, Track } from '../song';
 import type { Ticks } from '../time';
-import { notesOfEvents } from '../treatment';
+import { ridesOf } from '../treatment';
 import type { PartChange } from './part-change';
 
 /** Something that belongs to a note, in ticks from its start. */
@@ -16,7 +16,7 @@ export interface Ridden {
  */
 export function rideAlong(name: string, track: Track, part: Part, change: PartChange): SimpleEdit | null {
   if (part.events.length === 0) return null;
-  const owners = notesOfEvents(part, track.setup);
+  const owners = ridesOf(part, track.setup)?.owner;
   if (!owners) return null;
   const { changed = [], add = [], remove = [] } = change;
   const stay = new Set([...changed, ...add].map((n) => n.id));
@@ -46,7 +46,7 @@ export function rideAlong(name: string, track: Track, part: Part, change: PartCh
 /** What belongs to each of some notes of a part, by the note's id; empty for a part that was not played note by note. */
 export function riddenBy(track: Pick<Track, 'setup'>, part: Part): ReadonlyMap<number, readonly Ridden[]> {
   const ridden = new Map<number, Ridden[]>();
-  notesOfEvents(part, track.setup)?.forEach((owner, i) => {
+  ridesOf(part, track.setup)?.owner.forEach((owner, i) => {
     if (owner < 0) return;
     const [{ id, start }, event] = [part.notes[owner], part.events[i]];
     const list = ridden.get(id);

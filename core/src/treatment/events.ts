@@ -2,7 +2,7 @@ import type { Lines } from '../grid';
 import { isPedal, perTime, type EventMode, type PartEvent, type Quantize, type SongContext, type Track } from '../song';
 import type { Ticks } from '../time';
 import { followMap, mapTick } from './follow-map';
-import { perNoteOf, ridesOnMember, Riding } from './per-note';
+import { perNoteOf, ridesOf } from './per-note';
 import { ownerOf } from './reference';
 import { partLines, referencesOf, treatTrack, type TreatedPart } from './treat';
 
@@ -19,7 +19,7 @@ function setupOf(parts: Track['parts'], song: SongContext): Track['setup'] | und
   return parts.length > 0 ? ownerOf(parts[0], song)?.setup : undefined;
 }
 
-function treatEventsNow(parts: Track['parts'], song: SongContext): readonly (readonly Ticks[])[] {
+function treatEventsNow(parts: Track['parts'], song: SongContext): readonly ArrayLike<Ticks>[] {
   const pedals: Pedals = new Map();
   const setup = setupOf(parts, song);
   return treatTrack({ parts }, song).map((treated) => eventsOf(treated, song, pedals, setup));
@@ -30,7 +30,7 @@ function eventsOf(
   song: SongContext,
   pedals: Pedals,
   setup: Track['setup'] | undefined,
-): readonly Ticks[] {
+): ArrayLike<Ticks> {
   const { part } = treated;
   if (part.events.length === 0) return [];
   const { quantize } = part.treatment;
@@ -40,34 +40,30 @@ function eventsOf(
   // What is meant for all notes of a zone comes on a channel that has none.
   const modeOf = (e: PartEvent): EventMode =>
     !e.fixed && (channels.has(e.channel) || perNote?.masters.has(e.channel)) ? eventMode(e, quantize) : 'stay';
-  const member = new Uint8Array(16);
-  for (const channel of perNote?.members ?? []) member[channel] = 1;
-  const rides = (e: PartEvent): boolean => member[e.channel] === 1 && !e.fixed && ridesOnMember(e);
-  const riding: (Riding | undefined)[] = [];
-  /** What follows the map; a take of many bends has them by the hundred thousand, none of which does. */
+  const rides = moves ? ridesOf(part, setup) : null;
+  /** What rides with no note; a take of many bends has few that do not. */
+  const others = rides?.others ?? [...part.events.keys()];
   const following: Ticks[] = [];
-  if (moves) for (const e of part.events) if (!rides(e) && modeOf(e) === 'follow') following.push(e.tick);
+  if (moves) for (const i of others) if (modeOf(part.events[i]) === 'follow') following.push(part.events[i].tick);
   const anchors = moves ? followMap(treated, following) : [];
   let lines: Lines | null = null;
-  return part.events.map((event) => {
-    if (rides(event)) {
-      const { channel } = event;
-      const its = (riding[channel] ??= new Riding(part, channel, treated.start));
-      return Math.max(0, Math.round(its.move(event.tick)));
-    }
+  const ticks = rides ? rides.move(treated.start) : new Float64Array(part.events.length);
+  for (const i of others) {
+    const event = part.events[i];
     const mode = modeOf(event);
     let tick = event.tick;
     if (mode === 'follow') tick = mapTick(anchors, event.tick);
     else if (mode === 'quantize') tick = (lines ??= partLines(part, song)).nearest(event.tick);
     tick = Math.max(0, Math.round(tick));
-    if (event.type !== 'controller' || !isPedal(event)) return tick;
+    ticks[i] = tick;
+    if (event.type !== 'controller' || !isPedal(event)) continue;
     // Down and up keep their order and a tick between them, if they had one.
     const pedal = `${event.channel}.${event.controller}`;
     const before = pedals.get(pedal);
-    if (mode !== 'stay' && before !== undefined && tick <= before) tick = before + 1;
-    pedals.set(pedal, tick);
-    return tick;
-  });
+    if (mode !== 'stay' && before !== undefined && tick <= before) ticks[i] = before + 1;
+    pedals.set(pedal, ticks[i]);
+  }
+  return ticks;
 }
 
 function eventMode(event: PartEvent, q: Quantize): EventMode {

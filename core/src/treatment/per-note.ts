@@ -14,40 +14,87 @@ export interface PerNote {
  * @param setup what its track sends before its first note
  * @returns null for a part that was not
  */
-export function perNoteOf(part: Part, setup: Track['setup'] = []): PerNote | null {
-  const known = found.get(part);
-  if (known?.setup === setup) return known.value;
-  const value = zonesOf(part.notes, [setup, part.events]) ?? seenIn(part);
-  found.set(part, { setup, value });
-  return value;
+export function perNoteOf(part: Part, setup: Track['setup'] = NO_SETUP): PerNote | null {
+  return perNote(part, setup);
 }
 
-/** A drag asks about the same part in every frame. */
-const found = new WeakMap<Part, { readonly setup: Track['setup']; readonly value: PerNote | null }>();
+/**
+ * Remembers what was found out about the notes and events of a part: a drag of its treatment makes another part of the
+ * same ones in every frame.
+ */
+function remembered<T>(find: (part: Part, setup: Track['setup']) => T): (part: Part, setup: Track['setup']) => T {
+  const known = new WeakMap<Part['events'], { notes: Part['notes']; setup: Track['setup']; value: T }>();
+  return (part, setup) => {
+    const before = known.get(part.events);
+    if (before && before.notes === part.notes && before.setup === setup) return before.value;
+    const value = find(part, setup);
+    known.set(part.events, { notes: part.notes, setup, value });
+    return value;
+  };
+}
+
+const NO_SETUP: Track['setup'] = [];
+
+const perNote = remembered((part, setup) => zonesOf(part.notes, [setup, part.events]) ?? seenIn(part));
 
 /** Registered parameter: its two controllers, and that of its value. */
 const RPN = { coarse: 101, fine: 100, value: 6 } as const;
 const MPE_ZONE = 6;
+const MOST_MEMBERS = 15;
 const [LOWER, UPPER] = [0, 15];
 
-function zonesOf(notes: Part['notes'], lists: readonly Track['setup'][]): PerNote | null {
+/** What is wrong with the messages that set up zones; the take is read all the same, nothing of it is lost. */
+export type ZoneFault =
+  /** More member channels than a zone can have: it gets 15. */
+  | { readonly kind: 'too-many'; readonly members: number }
+  /** Two zones want the same channels: the newer one gets them. */
+  | { readonly kind: 'overlap'; readonly lower: number; readonly upper: number }
+  /** Other zones in the middle of the take: the last ones count for all of it. */
+  | { readonly kind: 'midway'; readonly tick: Ticks };
+
+/** @param setup what the part's track sends before its first note */
+export function zoneFaults(part: Part, setup: Track['setup'] = NO_SETUP): readonly ZoneFault[] {
+  return faultsOf(part, setup);
+}
+
+const faultsOf = remembered((part, setup) => readZones(part.notes, [setup, part.events]).faults);
+
+/** Member channels of the lower zone and of the upper one, and what is wrong with the messages that say so. */
+function readZones(
+  notes: Part['notes'],
+  lists: readonly Track['setup'][],
+): { lower: number; upper: number; faults: readonly ZoneFault[] } {
   const parameter = new Map<number, { coarse: number; fine: number }>();
+  const faults: ZoneFault[] = [];
+  const begin = notes.length > 0 ? notes[0].start : Infinity;
   let [lower, upper] = [0, 0];
   for (const events of lists) {
     for (const event of events) {
       if (event.type !== 'controller' || (event.channel !== LOWER && event.channel !== UPPER)) continue;
-      const { channel, controller, value } = event;
+      const { channel, controller, value, tick } = event;
       const at = parameter.get(channel) ?? { coarse: 127, fine: 127 };
       if (controller === RPN.coarse) parameter.set(channel, { ...at, coarse: value });
       else if (controller === RPN.fine) parameter.set(channel, { ...at, fine: value });
       else if (controller === RPN.value && at.coarse === 0 && at.fine === MPE_ZONE) {
-        // Of zones that would overlap the newer one keeps its members.
-        const members = Math.min(15, value);
+        // Behind the take its zones are taken down again: that is no change in its middle.
+        if (value === 0 && tick > begin) continue;
+        if (value > MOST_MEMBERS) faults.push({ kind: 'too-many', members: value });
+        const members = Math.min(MOST_MEMBERS, value);
+        const before = { lower, upper };
         if (channel === LOWER) [lower, upper] = [members, Math.min(upper, Math.max(0, 14 - members))];
         else [lower, upper] = [Math.min(lower, Math.max(0, 14 - members)), members];
+        const other = channel === LOWER ? before.upper - upper : before.lower - lower;
+        if (other > 0) faults.push({ kind: 'overlap', lower, upper });
+        const changes = before.lower !== lower || before.upper !== upper;
+        if (tick > begin && changes) faults.push({ kind: 'midway', tick });
       }
     }
   }
+  return { lower, upper, faults };
+}
+
+function zonesOf(notes: Part['notes'], lists: readonly Track['setup'][]): PerNote | null {
+  const { lower, upper } = readZones(notes, lists);
   if (lower + upper === 0) return null;
   const members = new Set<number>();
   for (let c = 1; c <= lower; c++) members.add(LOWER + c);
@@ -76,79 +123,91 @@ export function ridesOnMember(event: PartEvent): boolean {
   return event.type === 'controller' ? event.controller === THIRD_DIMENSION : true;
 }
 
-/** The notes of one channel in their order, each with the first tick at which something is meant for it. */
-interface Members {
-  /** Indices in the part. */
-  readonly note: number[];
-  readonly from: Ticks[];
-  readonly begin: Ticks[];
+/** What rides with the notes of a part that was played note by note: it stays the same while its treatment is dragged. */
+export interface Rides {
+  /** Index of the note that each event of the part is meant for; below 0 for none. */
+  readonly owner: Int32Array;
+  /** Where each event is. Ticks. */
+  readonly tick: Float64Array;
+  /** Indices of the events that ride with no note: those of other kinds and channels, and what a person put there. */
+  readonly others: readonly number[];
+  /** Where the events go when the notes start elsewhere, in whole ticks; others stay. */
+  move(starts: Float64Array): Float64Array;
 }
+
+/** An event that rides with no note. */
+const NONE_RIDES = -1;
+/** An event that is meant for one note, on a channel that has none. */
+const ALONE = -2;
 
 /**
- * Between two notes of a channel what lies nearer to the second is meant for that: its bend and pressure are set before it
- * begins, and what the first one left is said as it is let go.
- */
-function membersOf({ notes }: Part, channel: number): Members {
-  const members: Members = { note: [], from: [], begin: [] };
-  let before = -Infinity;
-  notes.forEach((n, i) => {
-    if (n.channel !== channel || n.exception?.kind === 'dropped') return;
-    members.note.push(i);
-    members.from.push(n.start);
-    members.begin.push(Math.min(n.start, (n.start + before) / 2));
-    before = Math.max(before, n.start + n.length);
-  });
-  return members;
-}
-
-/** Where what rides with the notes of one channel goes, asked in the order of time. */
-export class Riding {
-  private readonly members: Members;
-  private at = 0;
-
-  /** @param starts where each note of the part goes */
-  constructor(
-    part: Part,
-    channel: number,
-    private readonly starts: ArrayLike<Ticks>,
-  ) {
-    this.members = membersOf(part, channel);
-  }
-
-  /** Index of the note that something is meant for; −1 where the channel has none. */
-  noteAt(tick: Ticks): number {
-    const { note, begin } = this.members;
-    while (this.at + 1 < begin.length && begin[this.at + 1] <= tick) this.at++;
-    return note.length > 0 ? note[this.at] : -1;
-  }
-
-  /** Where an event goes; what rings on behind a note ends where the next one begins. */
-  move(tick: Ticks): Ticks {
-    const own = this.noteAt(tick);
-    if (own < 0) return tick;
-    const { note, from, begin } = this.members;
-    const [k, next] = [this.at, this.at + 1];
-    const to = this.starts[own];
-    const moved = Math.max(0, tick + to - from[k]);
-    if (next >= note.length) return moved;
-    const after = this.starts[note[next]];
-    const limit = Math.max(0, begin[next] + after - from[next]);
-    return Math.min(moved, Math.max(limit, Math.min(to, after)));
-  }
-}
-
-/**
- * The note of a part that each of its events is meant for, by indices; −1 for none.
  * @param setup what its track sends before its first note
  * @returns null for a part that was not played note by note
  */
-export function notesOfEvents(part: Part, setup: Track['setup']): Int32Array | null {
-  const perNote = perNoteOf(part, setup);
-  if (!perNote) return null;
-  const riding: (Riding | undefined)[] = [];
-  return Int32Array.from(part.events, (event) => {
-    const { channel, tick } = event;
-    if (!perNote.members.has(channel) || !ridesOnMember(event)) return -1;
-    return (riding[channel] ??= new Riding(part, channel, [])).noteAt(tick);
+export function ridesOf(part: Part, setup: Track['setup'] = NO_SETUP): Rides | null {
+  return rides(part, setup);
+}
+
+const rides = remembered((part, setup) => {
+  const own = perNoteOf(part, setup);
+  return own && gatherRides(part, own);
+});
+
+function gatherRides({ notes, events }: Part, { members }: PerNote): Rides {
+  const from = new Float64Array(notes.length);
+  const begin = new Float64Array(notes.length);
+  const next = new Int32Array(notes.length).fill(-1);
+  const first = new Int32Array(16).fill(-1);
+  const last = new Int32Array(16).fill(-1);
+  const before = new Float64Array(16).fill(-Infinity);
+  notes.forEach(({ channel, start, length, exception }, i) => {
+    from[i] = start;
+    if (exception?.kind === 'dropped') return;
+    // Between two notes of a channel what lies nearer to the second is meant for that: its bend and pressure are set
+    // before it begins, and what the first one left is said as it is let go.
+    begin[i] = Math.min(start, (start + before[channel]) / 2);
+    before[channel] = Math.max(before[channel], start + length);
+    if (last[channel] < 0) first[channel] = i;
+    else next[last[channel]] = i;
+    last[channel] = i;
   });
+  const at = first.slice();
+  const owner = new Int32Array(events.length);
+  const tick = new Float64Array(events.length);
+  const others: number[] = [];
+  events.forEach((event, i) => {
+    const { channel } = event;
+    tick[i] = event.tick;
+    const riding = members.has(channel) && ridesOnMember(event);
+    if (!riding || event.fixed) others.push(i);
+    if (!riding) owner[i] = NONE_RIDES;
+    else if (at[channel] < 0) owner[i] = ALONE;
+    else {
+      while (next[at[channel]] >= 0 && begin[next[at[channel]]] <= event.tick) at[channel] = next[at[channel]];
+      owner[i] = at[channel];
+    }
+  });
+  return {
+    owner,
+    tick,
+    others,
+    move(starts) {
+      const ticks = tick.slice();
+      // What a note takes along, and where that ends at the latest: what rings on behind it ends where the next one begins.
+      const by = new Float64Array(notes.length);
+      const latest = new Float64Array(notes.length).fill(Infinity);
+      for (let own = 0; own < notes.length; own++) {
+        const after = next[own];
+        by[own] = starts[own] - from[own];
+        if (after < 0) continue;
+        const limit = Math.max(0, begin[after] + starts[after] - from[after]);
+        latest[own] = Math.max(limit, Math.min(starts[own], starts[after]));
+      }
+      for (let i = 0; i < ticks.length; i++) {
+        const own = owner[i];
+        if (own >= 0) ticks[i] = Math.round(Math.min(Math.max(0, tick[i] + by[own]), latest[own]));
+      }
+      return ticks;
+    },
+  };
 }

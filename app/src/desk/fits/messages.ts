@@ -3,8 +3,8 @@ import { Store } from '@ngrx/store';
 import { changeNotes } from '@early-sparrow/core/edit';
 import { formatGrid, stepTicks, type Grid } from '@early-sparrow/core/grid';
 import { leavesBeat, noteBeforePart, type Fit } from '@early-sparrow/core/insight';
-import type { Note } from '@early-sparrow/core/song';
-import { mergedChords, reportPart, treatPart, type TreatedGroup } from '@early-sparrow/core/treatment';
+import { meterOf, type Note } from '@early-sparrow/core/song';
+import { mergedChords, reportPart, treatPart, zoneFaults, type TreatedGroup } from '@early-sparrow/core/treatment';
 import { countedFirst } from '../../common/format';
 import { minLength } from '../../common/notes';
 import { Changes } from '../../state/changes';
@@ -119,6 +119,7 @@ export class Messages {
       this.fits(),
       this.held(),
       this.short(),
+      this.zones(),
     ].filter((m): m is Message => m !== null && !this.hidden().includes(m.key)),
   );
   protected readonly message = computed(() => this.all()[0] ?? null);
@@ -175,6 +176,26 @@ export class Messages {
       way: 'Move it to the bar',
       act: () => void this.changes.make(changeNotes(name, part, pinned), 'message'),
     };
+  }
+
+  /** Messages by which a controller says which channels have a note each, and which contradict each other. */
+  private zones(): Message | null {
+    const { part, song } = this.of();
+    const track = this.treating.track();
+    if (!part || !song || !track) return null;
+    const faults = zoneFaults(part, track.setup);
+    if (faults.length === 0) return null;
+    const text = faults.map((fault) => {
+      if (fault.kind === 'too-many') {
+        return `A zone message asks for ${fault.members} member channels. A zone has at most 15, and gets 15.`;
+      }
+      if (fault.kind === 'overlap') {
+        return `Two zones want the same channels. The newer one has them: ${fault.lower} in the lower zone, ${fault.upper} in the upper.`;
+      }
+      const { bar } = meterOf(song).toBarBeat(fault.tick);
+      return `The zones change in bar ${bar}, in the middle of the take. The last ones count for all of it.`;
+    });
+    return { key: `zones.${part.id}`, text: text[text.length - 1], ids: [], way: null, act: null };
   }
 
   private merges(): Message | null {
