@@ -5,7 +5,7 @@ import {
   addNotes,
   drawControl,
   eraseEvents,
-  moveEvent,
+  moveEvents,
   notesByBeat,
   notesLike,
   notesOfClip,
@@ -55,7 +55,10 @@ describe('controllers', () => {
           const sorted = [...put].sort((a, b) => a.tick - b.tick);
           for (const shaped of [
             drawControl(p, c, { from, to: from + n }, sorted),
-            moveEvent(p, i, { tick: from, value: n - 2000 }),
+            ...[[i], [i, i + 1, i + 3]].map((which) => {
+              const places = new Map(which.filter((k) => k < p.events.length).map((k) => [k, p.events[k].tick]));
+              return moveEvents(p, places, { ticks: from - 6000, rise: n - 2000 }).shaped;
+            }),
             eraseEvents(p, [i, i + 2]),
             thin(p, c, n / 100),
           ]) {
@@ -68,6 +71,41 @@ describe('controllers', () => {
       ),
       { numRuns: 200 },
     );
+  });
+
+  it('points are moved as one: they pass none that stays, and none of them is squashed', () => {
+    const cc = { type: 'controller', controller: 11, channel: 0 } as const;
+    const at = (s: Song) => part(s).events.map((e) => [e.tick, 'value' in e ? e.value : 0]);
+    const s = withEvents(
+      song([note(0, 0)]),
+      [10, 40, 100, 120].map((value, i) => ({ ...cc, tick: 100 * (i + 1), value })),
+    );
+    const places = new Map([1, 2].map((i) => [i, part(s).events[i].tick]));
+    const moved = (ticks: number, rise: number) => {
+      const { shaped, events } = moveEvents(part(s), places, { ticks, rise });
+      if (shaped === null || isProblem(shaped)) throw new Error('Nothing moved.');
+      const done = applied(s, shaped).song;
+      for (const event of events) expect(part(done).events).toContain(event);
+      return at(done);
+    };
+    expect(moved(30, 5)).toEqual([
+      [100, 10],
+      [230, 45],
+      [330, 105],
+      [400, 120],
+    ]);
+    expect(moved(1000, 100)).toEqual([
+      [100, 10],
+      [299, 67],
+      [399, 127],
+      [400, 120],
+    ]);
+    expect(moved(-1000, -100)).toEqual([
+      [100, 10],
+      [101, 0],
+      [201, 60],
+      [400, 120],
+    ]);
   });
 
   it('behind a stretch that was drawn the control is as it was', () => {

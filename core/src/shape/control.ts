@@ -28,7 +28,10 @@ export function isOf(event: PartEvent, control: Control): boolean {
 
 /** Indices of a control's events in a part, in order of time. */
 export function eventsOf({ events }: Pick<Part, 'events'>, control: Control): number[] {
-  return events.flatMap((e, i) => (isOf(e, control) ? [i] : []));
+  const one = eventOf(control, { tick: 0, value: 0 }, false);
+  const indices: number[] = [];
+  for (let i = 0; i < events.length; i++) if (sameControl(events[i], one)) indices.push(i);
+  return indices;
 }
 
 /** The value that a control has at a tick, before what happens there; 0 where nothing was said. */
@@ -76,33 +79,60 @@ export function addEvent(part: Part, control: Control, point: Point): Shaped {
   return change(part, 'Draw', [...others, eventOf(control, { tick, value }, pinsNotes(part))]);
 }
 
+/** What becomes of events that are moved: the edit, and the events as they are then. */
+export interface MovedEvents {
+  readonly shaped: Shaped;
+  readonly events: readonly PartEvent[];
+}
+
 /**
- * Moves an event in time, between its neighbours of the same control, and gives it another value.
- * @param index of the event in the part
+ * Moves events of one control in time and value as one: none passes an event that stays, and where one reaches the least
+ * or greatest value all stop.
+ * @param places where each is now, by its index in the part, in ticks: under a treatment not where it was played
  */
-export function moveEvent(part: Part, index: number, { tick, value }: Point): Shaped {
-  const event = part.events.at(index);
-  if (!event || event.type === 'key-pressure') return null;
-  const control = controlOf(event);
+export function moveEvents(
+  part: Part,
+  places: ReadonlyMap<number, Ticks>,
+  { ticks, rise }: { readonly ticks: Ticks; readonly rise: number },
+): MovedEvents {
+  const first = part.events.find((_, i) => places.has(i));
+  if (!first || first.type === 'key-pressure') return { shaped: null, events: [] };
+  const control = controlOf(first);
+  const [least, most] = rangeOf(control);
   const own = eventsOf(part, control);
-  const at = own.indexOf(index);
-  const least = at > 0 ? part.events[own[at - 1]].tick + 1 : 0;
-  const most = at + 1 < own.length ? part.events[own[at + 1]].tick - 1 : Infinity;
-  const to = Math.max(least, Math.min(most, Math.round(tick)));
-  const { order: _order, ...rest } = event;
-  const take = event.take ?? { tick: event.tick, ...(event.order === undefined ? {} : { order: event.order }) };
-  const moved = {
-    ...rest,
-    tick: to,
-    value: within(control, value),
-    ...(to === event.tick ? {} : { take }),
-    ...(pinsNotes(part) ? { fixed: true as const } : {}),
-  } as PartEvent;
-  return change(
-    part,
-    'Move',
-    part.events.map((e, i) => (i === index ? moved : e)),
-  );
+  let [earliest, latest] = [-Infinity, Infinity];
+  let [lowest, highest] = [-Infinity, Infinity];
+  own.forEach((index, k) => {
+    const at = places.get(index);
+    if (at === undefined) return;
+    const event = part.events[index];
+    const value = 'value' in event ? event.value : 0;
+    lowest = Math.max(lowest, least - value);
+    highest = Math.min(highest, most - value);
+    // Of events at one tick a group may be a part: it then has no room on that side, and must not be thrown over.
+    const before = k > 0 ? own[k - 1] : null;
+    if (before === null) earliest = Math.max(earliest, -at);
+    else if (!places.has(before)) earliest = Math.max(earliest, Math.min(0, part.events[before].tick + 1 - at));
+    const next = k + 1 < own.length ? own[k + 1] : null;
+    if (next !== null && !places.has(next)) latest = Math.min(latest, Math.max(0, part.events[next].tick - 1 - at));
+  });
+  const by = Math.max(earliest, Math.min(latest, Math.round(ticks)));
+  const up = Math.max(lowest, Math.min(highest, Math.round(rise)));
+  if (by === 0 && up === 0) return { shaped: null, events: [] };
+  const fixed = pinsNotes(part) ? { fixed: true as const } : {};
+  const events: PartEvent[] = [];
+  const after = part.events.map((event, i) => {
+    const at = places.get(i);
+    if (at === undefined || !isOf(event, control)) return event;
+    const { order: _order, ...rest } = event;
+    const take = event.take ?? { tick: event.tick, ...(event.order === undefined ? {} : { order: event.order }) };
+    const value = ('value' in event ? event.value : 0) + up;
+    const tick = Math.round(at + by);
+    const moved = { ...rest, tick, value, ...(tick === event.tick ? {} : { take }), ...fixed } as PartEvent;
+    events.push(moved);
+    return moved;
+  });
+  return { shaped: change(part, 'Move', after), events };
 }
 
 /** Takes events away. A pedal or bend that would stay held for it is let go where the part ends. */
@@ -115,8 +145,11 @@ export function eraseEvents(part: Part, indices: readonly number[]): Shaped {
   );
 }
 
-/** Takes away the points of a control that lie on the line between their neighbours, give or take some steps. */
-export function thin(part: Part, control: Control, steps: number): Shaped {
+/**
+ * Takes away the points of a control that lie on the line between their neighbours, give or take some steps.
+ * @param only of these, by indices in the part; null for any
+ */
+export function thin(part: Part, control: Control, steps: number, only: ReadonlySet<number> | null = null): Shaped {
   const own = eventsOf(part, control);
   const gone = new Set<number>();
   const point = (i: number): Point => {
@@ -140,7 +173,8 @@ export function thin(part: Part, control: Control, steps: number): Shaped {
     if (most > steps) stack.push([a, furthest], [furthest, b]);
     else for (let i = a + 1; i < b; i++) gone.add(own[i]);
   }
-  return gone.size > 0 ? eraseEvents(part, [...gone]) : null;
+  const going = [...gone].filter((i) => only === null || only.has(i));
+  return going.length > 0 ? eraseEvents(part, going) : null;
 }
 
 /** The control that an event is of. */

@@ -6,30 +6,44 @@ import { Scenery } from './scenery';
 @Injectable()
 export class Behind {
   private readonly scenery = inject(Scenery);
-  private readonly wanted = signal<ReadonlySet<string>>(new Set());
+  private readonly wanted = signal<ReadonlyMap<string, Shown>>(new Map());
 
   /** The pictures of their parts. */
-  readonly pictures = computed((): readonly Picture[] => {
-    const ids = this.wanted();
-    if (ids.size === 0) return NONE;
-    const song = this.scenery.song();
-    const here = this.scenery.track().id;
-    return song.tracks
-      .filter((t) => ids.has(t.id) && t.id !== here)
-      .flatMap((t) => t.parts.map((p) => pictureOf(p, song)));
-  });
+  readonly pictures = computed((): readonly Picture[] => this.of(() => true));
+  /** The pictures whose lines are shown too. */
+  readonly lined = computed((): readonly Picture[] => this.of((shown) => shown === 'lines'));
 
-  has(trackId: string): boolean {
-    return this.wanted().has(trackId);
+  /** What of a track stands behind; null for nothing. */
+  shown(trackId: string): Shown | null {
+    return this.wanted().get(trackId) ?? null;
   }
 
-  toggle(trackId: string): void {
-    this.wanted.update((ids) => {
-      const next = new Set(ids);
-      if (!next.delete(trackId)) next.add(trackId);
+  /** Shows a track's notes, then its lines too, then neither. */
+  next(trackId: string): void {
+    this.wanted.update((wanted) => {
+      const next = new Map(wanted);
+      const shown = next.get(trackId);
+      if (shown === 'lines') next.delete(trackId);
+      else next.set(trackId, shown === 'notes' ? 'lines' : 'notes');
       return next;
     });
   }
+
+  private of(wish: (shown: Shown) => boolean): readonly Picture[] {
+    const wanted = this.wanted();
+    if (wanted.size === 0) return NONE;
+    const song = this.scenery.song();
+    const here = this.scenery.track().id;
+    return song.tracks
+      .filter(({ id }) => {
+        const shown = wanted.get(id);
+        return id !== here && shown !== undefined && wish(shown);
+      })
+      .flatMap((t) => t.parts.map((p) => pictureOf(p, song)));
+  }
 }
+
+/** A track's notes alone, or with the lines of its treatment. */
+export type Shown = 'notes' | 'lines';
 
 const NONE: readonly Picture[] = [];

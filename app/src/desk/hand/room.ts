@@ -5,6 +5,7 @@ import { Player } from '../../sound/player';
 import { DeskActions } from '../../state/desk.feature';
 import { command, provideCommands, repeating } from '../kit/command';
 import { Panels } from '../kit/panels';
+import { Picking } from '../kit/picking';
 import { Viewport } from '../kit/viewport';
 import { Behind } from './behind';
 import { Following } from './following';
@@ -29,6 +30,7 @@ export const TAKE_PARTS = {
 /** The current part, its treatment, the selected notes. */
 export const handRoom: Provider[] = [
   Viewport,
+  Picking,
   Treating,
   Following,
   Selecting,
@@ -44,16 +46,22 @@ export const handRoom: Provider[] = [
     const player = inject(Player);
     const shaping = inject(Shaping);
     const view = inject(Viewport);
+    const picking = inject(Picking);
     // Ten presses of the key are one step.
-    const nudge = (ticks: number, rows: number) => () =>
-      shaping.move(selecting.ids(), { ticks, rows, pitches: view.pitches() }, player.shown(), 'nudge');
+    const nudge = (ticks: number, rows: number) => () => {
+      const picked = picking.now();
+      if (picked) picked.nudge(ticks, rows);
+      else shaping.move(selecting.ids(), { ticks, rows, pitches: view.pitches() }, player.shown(), 'nudge');
+    };
     const treating = inject(Treating);
     const panels = inject(Panels);
     const parts = inject(Parts);
     /** What is being tried goes first, then what was opened last, then the selection. */
     const escape = () => {
       if (treating.trying()) treating.endTrying();
-      else if (!panels.escape()) selecting.select([]);
+      else if (panels.escape()) return;
+      else if (picking.now()) picking.now()?.drop();
+      else selecting.select([]);
     };
     return [
       repeating('Undo', 'Undo', ['$mod+z'], () => store.dispatch(DeskActions.undo())),
@@ -68,10 +76,10 @@ export const handRoom: Provider[] = [
       repeating('Notes', 'Move the selected notes one tick later', ['Alt+ArrowRight'], nudge(1, 0)),
       repeating('Notes', 'Move the selected notes one row up', ['Alt+ArrowUp'], nudge(0, 1)),
       repeating('Notes', 'Move the selected notes one row down', ['Alt+ArrowDown'], nudge(0, -1)),
-      command('Notes', 'Erase the selected notes', ['Delete', 'Backspace'], () => shaping.erase()),
+      command('Notes', 'Erase the selected notes', ['Delete', 'Backspace'], () => (picking.now() ?? shaping).erase()),
       command('Notes', 'Keep as corrected', ['k'], () => selecting.keep()),
       command('Notes', 'Return to the take', ['Shift+k'], () => selecting.toTake(WHOLE_TAKE)),
-      command('Select', 'Select all notes', ['$mod+a'], () => selecting.all()),
+      command('Select', 'Select all notes', ['$mod+a'], () => (picking.now() ?? selecting).all()),
       command('Select', `Select notes played more than ${ON_LINE_MS} ms early`, ['e'], () =>
         selecting.where((ms) => ms < -ON_LINE_MS),
       ),

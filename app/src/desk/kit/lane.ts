@@ -20,6 +20,8 @@ export interface Lane {
   erasing?(at: At, frame: Frame): Gesture;
   /** Ids of the notes whose marks lie in a rectangle. */
   inside(box: Box, frame: Frame): readonly number[];
+  /** Whether the pointer selects in it with Alt, which else drags the picture. */
+  readonly framesByAlt?: boolean;
   /** What lies over its upper edge. */
   readonly head?: Type<unknown>;
   /** Inputs of its head. */

@@ -8,7 +8,7 @@ import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT } from '../kit/viewport';
 
 const BLACK_KEYS = new Set([1, 3, 6, 8, 10]);
 /** Grid lines closer together than this many px are not drawn. */
-const CLOSEST = 7;
+export const CLOSEST = 7;
 /** Middle of the numbers in the ruler. */
 const TEXT_Y = LOOP_HEIGHT + 9;
 

@@ -2,6 +2,7 @@ import type { Picture } from '../hand/picture';
 import { Runs } from '../kit/detail';
 import { clipped, faint, TEXT_FONT, type Scene } from '../kit/draw';
 import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
+import { CLOSEST } from './draw-grid';
 import { notesInView } from './draw-notes';
 
 /** Notes of other parts have this share of their colour. */
@@ -29,6 +30,24 @@ export function drawParts(scene: Scene, all: readonly Picture[], current: Pictur
       });
     }
   });
+}
+
+/** Lines of a part of another track: dotted, so that nobody takes them for those of the current one. */
+export function drawLinesBehind({ ctx, view, colors }: Scene, { part, lines }: Picture): void {
+  const from = Math.max(0, part.start, view.left());
+  const to = Math.min(part.end, view.right());
+  if (to <= from || lines.gapAt(from) * view.scale() < CLOSEST) return;
+  ctx.strokeStyle = colors.soft;
+  ctx.setLineDash([1, 5]);
+  ctx.beginPath();
+  for (const line of lines.between(from, to)) {
+    const x = Math.round(view.x(line)) + 0.5;
+    if (x < KEYS_WIDTH) continue;
+    ctx.moveTo(x, RULER_HEIGHT);
+    ctx.lineTo(x, RULER_HEIGHT + view.rollHeight());
+  }
+  ctx.stroke();
+  ctx.setLineDash([]);
 }
 
 /** The notes of another track, faint and without their offsets. */

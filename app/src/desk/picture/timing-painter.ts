@@ -12,7 +12,7 @@ import type { Box } from '../kit/pointer';
 import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 import { drawGrid } from './draw-grid';
 import { DETAIL, drawNotes } from './draw-notes';
-import { drawBehind, drawParts, frameNotes, OTHER_PARTS, shadeNotes, strikeNotes } from './draw-parts';
+import { drawBehind, drawLinesBehind, drawParts, frameNotes, OTHER_PARTS, shadeNotes, strikeNotes } from './draw-parts';
 import { swingHandles } from './swing-handles';
 
 /** What is painted: asked for at each painting. */
@@ -21,6 +21,8 @@ export interface Painted {
   readonly lanes: readonly Lane[];
   /** What stands behind, of other tracks. */
   behind(): readonly Picture[];
+  /** Those of them whose lines are shown too. */
+  lined(): readonly Picture[];
   readonly overlays: readonly Overlay[];
   loop(): Span;
   loopOn(): boolean;
@@ -86,6 +88,7 @@ export class TimingPainter {
     ctx.clearRect(0, 0, this.view.width(), this.view.height());
     const { song, picture, others, corrected } = this.painted.scenery;
     if (others().length > 0) drawParts(scene, [picture(), ...others()], picture());
+    for (const other of this.painted.lined()) drawLinesBehind(scene, other);
     for (const other of this.painted.behind()) drawBehind(scene, other, corrected());
     ctx.globalAlpha = OTHER_PARTS;
     for (const other of others()) drawNotes(scene, other, corrected(), song().ppq);

@@ -167,6 +167,7 @@ export class TimingView {
         scenery: this.scenery,
         lanes: this.lanes,
         behind: this.behind.pictures,
+        lined: this.behind.lined,
         overlays: this.overlays,
         loop: this.player.loop,
         loopOn: this.player.loopOn,
@@ -192,7 +193,7 @@ export class TimingView {
     });
     effect(() => {
       void [this.scenery.picture(), this.scenery.others(), this.scenery.corrected(), this.scenery.treatment()];
-      void [this.behind.pictures(), this.theme.name()];
+      void [this.behind.pictures(), this.behind.lined(), this.theme.name()];
       for (const lane of this.lanes) lane.depends();
       this.readView();
       this.painter?.redraw();

@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { thin } from '@early-sparrow/core/shape';
+import { eventsOf, isOf, thin } from '@early-sparrow/core/shape';
 import type { EventMode } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
 import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { Controls, type ControlKind } from './controls';
+import { Points } from './points';
 
 const WORDS: Readonly<Record<ControlKind, string>> = {
   pedal: 'Pedal',
@@ -46,6 +47,12 @@ const THIN_BEND = 100;
         Thin
       </button>
     }
+    <button class="word" (click)="all()" title="Select the points of this lane. With Alt, drag a frame around some">
+      Select
+    </button>
+    @if (count() > 0) {
+      <span class="count">{{ count() }} selected</span>
+    }
   `,
   styles: `
     :host {
@@ -72,6 +79,9 @@ const THIN_BEND = 100;
     button {
       padding: 0 6px;
     }
+    .count {
+      white-space: nowrap;
+    }
   `,
 })
 export class ControlHead {
@@ -79,6 +89,7 @@ export class ControlHead {
   private readonly shaping = inject(Shaping);
   private readonly treating = inject(Treating);
   private readonly said = inject(Said);
+  private readonly points = inject(Points);
   readonly kind = input.required<ControlKind>();
   protected readonly word = computed(() => WORDS[this.kind()]);
   protected readonly modes = [
@@ -91,6 +102,20 @@ export class ControlHead {
     return quantize ? quantize[this.kind()] : null;
   });
 
+  /** How many points of this lane are selected. */
+  protected readonly count = computed(() => {
+    const control = this.controls.control(this.kind());
+    return [...this.points.chosen()].filter((e) => isOf(e, control)).length;
+  });
+
+  protected all(): void {
+    const control = this.controls.control(this.kind());
+    const parts = this.treating.track()?.parts ?? [];
+    const events = parts.flatMap((part) => eventsOf(part, control).map((i) => part.events[i]));
+    this.points.select(control, events);
+    if (events.length === 0) this.said.say('This lane has no points.');
+  }
+
   protected setMode(mode: string): void {
     this.treating.commitPart(`${this.word()} events`, { quantize: { [this.kind()]: mode as EventMode } });
   }
@@ -98,7 +123,9 @@ export class ControlHead {
   protected thin(): void {
     const part = this.treating.part();
     if (!part) return;
-    const shaped = thin(part, this.controls.control(this.kind()), this.kind() === 'bend' ? THIN_BEND : THIN);
+    const only = this.count() > 0 ? new Set(this.points.indicesIn(part)) : null;
+    const steps = this.kind() === 'bend' ? THIN_BEND : THIN;
+    const shaped = thin(part, this.controls.control(this.kind()), steps, only);
     if (shaped) this.shaping.make(shaped, 'thin');
     else this.said.say('No point of this lane can go without being heard.');
   }

@@ -3,15 +3,13 @@ import {
   addEvent,
   drawControl,
   eraseEvents,
-  eventsOf,
-  moveEvent,
+  moveEvents,
   rangeOf,
   type Control,
   type Point,
   type Shaped,
 } from '@early-sparrow/core/shape';
-import { eventAsTaken, type Part } from '@early-sparrow/core/song';
-import { treatEvents } from '@early-sparrow/core/treatment';
+import type { Part, PartEvent } from '@early-sparrow/core/song';
 import { Scenery } from '../hand/scenery';
 import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
@@ -20,12 +18,15 @@ import { Feedback } from '../kit/feedback';
 import type { Frame } from '../kit/frame';
 import type { Lane } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
-import type { At, Gesture, Under } from '../kit/pointer';
+import type { At, Box, Gesture, Under } from '../kit/pointer';
 import { KEYS_WIDTH, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from '../picture/draw-lane';
 import { NoteGesture } from '../picture/note-gesture';
 import { ControlHead } from './control-head';
+import { spotsBetween, spotsOf, type Spots } from './control-spots';
 import { Controls, type ControlKind } from './controls';
+import { paintControl } from './paint-control';
+import { Points } from './points';
 
 /** A point is under the pointer if it is this close, in px. */
 const POINT_PX = 8;
@@ -35,18 +36,16 @@ const LOW = 64;
 /** Drawn by hand there is a point for so many px. */
 const PX_A_POINT = 4;
 
-/** Where a part's events of the lane are: as played, and now. */
+/** A row of a part's spots. */
 interface Spot {
-  /** Index in the part's events. */
-  readonly index: number;
-  readonly played: number;
-  readonly now: number;
-  readonly value: number;
+  readonly spots: Spots;
+  readonly row: number;
 }
 
 /**
- * Events beside the notes, as played hollow and corrected solid: a point is dragged in time and value, pressed twice it
- * goes; beside the points the pointer draws, and a double press adds one. In the pedal's lane a stroke is a pedal held.
+ * Events beside the notes, as played hollow and corrected solid: a point is dragged in time and value with all that are
+ * selected, pressed twice it goes; beside the points the pointer draws, with Alt it selects, and a double press adds one.
+ * In the pedal's lane a stroke is a pedal held.
  */
 export abstract class ControlLane implements Lane {
   abstract readonly id: string;
@@ -54,6 +53,7 @@ export abstract class ControlLane implements Lane {
   abstract readonly order: number;
   abstract readonly kind: ControlKind;
   readonly head = ControlHead;
+  readonly framesByAlt = true;
   private readonly view = inject(Viewport);
   private readonly scenery = inject(Scenery);
   private readonly shaping = inject(Shaping);
@@ -61,6 +61,7 @@ export abstract class ControlLane implements Lane {
   private readonly feedback = inject(Feedback);
   private readonly notes = inject(NoteGesture);
   private readonly controls = inject(Controls);
+  private readonly points = inject(Points);
   protected readonly book = inject(LaneBook);
 
   get headInputs(): Record<string, unknown> {
@@ -78,7 +79,7 @@ export abstract class ControlLane implements Lane {
 
   depends(): void {
     void [this.scenery.picture(), this.scenery.others(), this.scenery.corrected(), this.height()];
-    void [this.controls.number(), this.controls.channel()];
+    void [this.controls.number(), this.controls.channel(), this.controls.owner(), this.points.chosen()];
   }
 
   draw(scene: Scene, frame: Frame): void {
@@ -107,33 +108,12 @@ export abstract class ControlLane implements Lane {
   }
 
   private drawPart(scene: Scene, frame: Frame, part: Part): void {
-    const { ctx, view, colors } = scene;
-    const spots = this.spotsOf(part);
-    const corrected = this.scenery.corrected();
-    const zero = this.y(frame, 0);
-    const end = view.x(part.end);
-    ctx.fillStyle = faint(colors.action, 0.22);
-    spots.forEach((spot, k) => {
-      const x = view.x(corrected ? spot.now : spot.played);
-      const next = spots.at(k + 1);
-      const to = next ? view.x(corrected ? next.now : next.played) : Math.max(x, end);
-      if (to < KEYS_WIDTH || x > view.width() || spot.value === 0) return;
-      const y = this.y(frame, spot.value);
-      ctx.fillRect(x, Math.min(y, zero), to - x, Math.abs(zero - y));
+    paintControl(scene, this.spotsOf(part), {
+      y: (value) => this.y(frame, value),
+      corrected: this.scenery.corrected(),
+      note: this.controls.owner(),
+      chosen: this.points.chosen(),
     });
-    ctx.fillStyle = colors.action;
-    ctx.strokeStyle = colors.action;
-    for (const { played, now, value } of spots) {
-      const y = this.y(frame, value);
-      const x = view.x(corrected ? now : played);
-      ctx.beginPath();
-      ctx.arc(x, y, 3.5, 0, 2 * Math.PI);
-      ctx.fill();
-      if (!corrected || played === now) continue;
-      ctx.beginPath();
-      ctx.arc(view.x(played), y, 3.5, 0, 2 * Math.PI);
-      ctx.stroke();
-    }
   }
 
   under(at: At, frame: Frame): Under | null {
@@ -142,16 +122,17 @@ export abstract class ControlLane implements Lane {
     if (!found) {
       return {
         cursor: 'crosshair',
-        press: (from) => this.stroke(from, frame),
+        press: (from) => (from.altKey ? this.frame(from, frame) : this.stroke(from, frame)),
+        click: (to) => !to.shiftKey && this.points.drop(),
         double: (to) => this.make(this.added(to, frame), 'draw controller'),
       };
     }
-    const { part, spot } = found;
     return {
       cursor: this.kind === 'pedal' ? 'ew-resize' : 'move',
-      hint: this.tell(spot.value),
-      press: (from) => this.drag(part, spot, from, frame),
-      double: () => this.make(eraseEvents(part, [spot.index]), 'erase controller'),
+      hint: this.tell(found.spots.value[found.row]),
+      press: (from) => this.drag(found, from, frame),
+      click: (to) => this.click(found, to),
+      double: () => this.make(eraseEvents(found.spots.part, [found.spots.index[found.row]]), 'erase controller'),
     };
   }
 
@@ -165,8 +146,9 @@ export abstract class ControlLane implements Lane {
     const look = (at: At) => {
       const found = this.pointUnder(at, frame);
       if (!found) return;
-      const set = gone.get(found.part.id) ?? new Set();
-      gone.set(found.part.id, set.add(found.spot.index));
+      const { part, index } = found.spots;
+      const set = gone.get(part.id) ?? new Set();
+      gone.set(part.id, set.add(index[found.row]));
       const count = [...gone.values()].reduce((sum, s) => sum + s.size, 0);
       this.feedback.hint.set(`${count} ${count === 1 ? 'point' : 'points'} erased`);
     };
@@ -187,49 +169,92 @@ export abstract class ControlLane implements Lane {
     };
   }
 
-  private spotsOf(part: Part): Spot[] {
-    const { track, song } = this.scenery;
-    const ticks = treatEvents(track().parts, song())[track().parts.indexOf(part)];
-    return eventsOf(part, this.control)
-      .map((index): Spot => {
-        const event = part.events[index];
-        const value = 'value' in event ? event.value : 0;
-        return { index, played: eventAsTaken(event).tick, now: ticks[index], value };
-      })
-      .sort((a, b) => a.now - b.now);
+  private spotsOf(part: Part): Spots {
+    const { track, song, corrected } = this.scenery;
+    return spotsOf(track(), part, song(), this.control, corrected());
   }
 
-  private pointUnder({ offsetX: x, offsetY: y }: At, frame: Frame): { part: Part; spot: Spot } | null {
-    let best: { part: Part; spot: Spot } | null = null;
+  private pointUnder({ offsetX: x, offsetY: y }: At, frame: Frame): Spot | null {
+    let best: Spot | null = null;
     let nearest = POINT_PX;
-    const corrected = this.scenery.corrected();
     for (const part of this.scenery.track().parts) {
-      for (const spot of this.spotsOf(part)) {
-        const dx = this.view.x(corrected ? spot.now : spot.played) - x;
-        if (Math.abs(dx) > POINT_PX) continue;
-        const away = Math.hypot(dx, this.y(frame, spot.value) - y);
-        if (away < nearest) [best, nearest] = [{ part, spot }, away];
+      const spots = this.spotsOf(part);
+      const [first, behind] = spotsBetween(spots, this.view.tick(x - POINT_PX), this.view.tick(x + POINT_PX));
+      for (let row = first; row < behind; row++) {
+        const away = Math.hypot(this.view.x(spots.own[row]) - x, this.y(frame, spots.value[row]) - y);
+        if (away < nearest) [best, nearest] = [{ spots, row }, away];
       }
     }
     return best;
   }
 
-  private drag(part: Part, spot: Spot, from: At, frame: Frame): Gesture {
+  private eventOf({ spots: { part, index }, row }: Spot): PartEvent {
+    return part.events[index[row]];
+  }
+
+  private click(spot: Spot, at: At): void {
+    if (at.shiftKey || at.ctrlKey || at.metaKey) this.points.toggle(this.control, this.eventOf(spot));
+    else this.points.select(this.control, [this.eventOf(spot)]);
+  }
+
+  /** Drags a point, and with it all that are selected if it is one of them. */
+  private drag(spot: Spot, from: At, frame: Frame): Gesture {
     const picture = this.scenery.picture();
-    const corrected = this.scenery.corrected();
-    return this.shaping.changing(
-      'control',
-      (at) => {
-        const start = corrected ? spot.now : spot.played;
-        const dx = at.offsetX - from.offsetX;
-        const tick = Math.abs(dx) < 2 ? start : this.notes.snapped(picture, start + dx / this.view.scale(), at);
-        const rise = this.value(frame, at.offsetY) - this.value(frame, from.offsetY);
-        const value = this.kind === 'pedal' ? spot.value : spot.value + rise;
-        this.feedback.hint.set(this.tell(value));
-        return moveEvent(this.real(part), spot.index, { tick, value });
+    const { part, own, index } = spot.spots;
+    const start = own[spot.row];
+    const before = this.points.held();
+    if (!this.points.chosen().has(this.eventOf(spot))) this.points.select(this.control, [this.eventOf(spot)]);
+    const real = this.real(part);
+    const places = this.points.placesIn(real);
+    if (places.size === 0) places.set(index[spot.row], start);
+    const selected = this.points.held();
+    const change = (at: At): Shaped => {
+      const dx = at.offsetX - from.offsetX;
+      const tick = Math.abs(dx) < 2 ? start : this.notes.snapped(picture, start + dx / this.view.scale(), at);
+      const rise = this.kind === 'pedal' ? 0 : this.value(frame, at.offsetY) - this.value(frame, from.offsetY);
+      this.feedback.hint.set(this.tell(spot.spots.value[spot.row] + rise));
+      const { shaped, events } = moveEvents(real, places, { ticks: tick - start, rise });
+      selected();
+      if (shaped) this.points.follow(real, events);
+      return shaped;
+    };
+    const drag = this.shaping.changing('control', change, 'draw controller');
+    return {
+      ...drag,
+      cancel: () => {
+        drag.cancel();
+        before();
       },
-      'draw controller',
-    );
+    };
+  }
+
+  /** A frame that selects the points in it; with Shift besides those that are selected. */
+  private frame(from: At, frame: Frame): Gesture {
+    const area = (at: At): Box => ({
+      x: Math.min(from.offsetX, at.offsetX),
+      y: Math.min(from.offsetY, at.offsetY),
+      w: Math.abs(at.offsetX - from.offsetX),
+      h: Math.abs(at.offsetY - from.offsetY),
+    });
+    return {
+      kind: 'box',
+      move: (at) => this.feedback.box.set(area(at)),
+      drop: (at) => {
+        const { x, y, w, h } = area(at);
+        const found = this.scenery.track().parts.flatMap((part) => {
+          const spots = this.spotsOf(part);
+          const [first, behind] = spotsBetween(spots, this.view.tick(x), this.view.tick(x + w));
+          const events: PartEvent[] = [];
+          for (let row = first; row < behind; row++) {
+            const [px, py] = [this.view.x(spots.own[row]), this.y(frame, spots.value[row])];
+            if (px >= x && px <= x + w && py >= y && py <= y + h) events.push(part.events[spots.index[row]]);
+          }
+          return events;
+        });
+        this.points.select(this.control, found, at.shiftKey);
+      },
+      cancel: () => undefined,
+    };
   }
 
   /** Draws over a stretch of the current part: a pedal held, with Shift up; else the pointer's path, with Shift straight. */

@@ -1,6 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { Control } from '@early-sparrow/core/shape';
+import { ridesOf } from '@early-sparrow/core/treatment';
 import { Scenery } from '../hand/scenery';
+import { Selecting } from '../hand/selecting';
 import { Shaping } from '../hand/shaping';
 
 /** Lanes of events beside the notes. */
@@ -27,6 +29,7 @@ const NAMES: Readonly<Record<number, string>> = {
 @Injectable()
 export class Controls {
   private readonly scenery = inject(Scenery);
+  private readonly selecting = inject(Selecting);
   private readonly shaping = inject(Shaping);
   /** The controller of the lane for any; null for the first that the part has. */
   readonly wanted = signal<number | null>(null);
@@ -59,7 +62,19 @@ export class Controls {
     return this.wanted() ?? this.numbers()[0];
   }
 
+  /** The one note that is selected; null for none, and for several. */
+  readonly owner = computed((): number | null => (this.selecting.count() === 1 ? this.selecting.ids()[0] : null));
+
+  /** The channel of the selected note, in a part where each has one of its own. */
+  private readonly ownChannel = computed((): number | null => {
+    const id = this.owner();
+    if (id === null || !ridesOf(this.scenery.part(), this.scenery.track().setup)) return null;
+    return this.scenery.part().notes.find((n) => n.id === id)?.channel ?? null;
+  });
+
   channel(): number {
+    const own = this.ownChannel();
+    if (own !== null) return own;
     const wanted = this.channelWanted();
     const channels = this.channels();
     if (wanted !== null && channels.includes(wanted)) return wanted;

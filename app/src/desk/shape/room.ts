@@ -16,6 +16,7 @@ import { Controls } from './controls';
 import { DrawGesture } from './draw-gesture';
 import { Drawing } from './drawing';
 import { LengthLane } from './length-lane';
+import { Points } from './points';
 import { SELECT, SHAPE, TIDY, toggleStrip } from './names';
 import { StretchGesture } from './stretch-gesture';
 import { Sweeps } from './sweep';
@@ -27,6 +28,7 @@ export const shapeRoom: Provider[] = [
   Drawing,
   Sweeps,
   Controls,
+  Points,
   Acts,
   Clipboard,
   providePointer(DrawGesture),

@@ -53,12 +53,14 @@ import { TimingChip } from './timing-chip';
             </button>
             <button
               class="word"
-              title="Show its notes behind those of the current track"
-              [attr.aria-pressed]="behind.has(track.id)"
-              [attr.aria-label]="'Show ' + track.name + ' behind'"
-              (click)="behind.toggle(track.id)"
+              title="Show its notes behind those of the current track; press again for its lines too"
+              [attr.aria-pressed]="behind.shown(track.id) !== null"
+              [attr.aria-label]="
+                'Show ' + track.name + ' behind' + (behind.shown(track.id) === 'lines' ? ', with its lines' : '')
+              "
+              (click)="behind.next(track.id)"
             >
-              B
+              {{ behind.shown(track.id) === 'lines' ? 'B+' : 'B' }}
             </button>
             <input
               #level

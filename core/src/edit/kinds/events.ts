@@ -27,4 +27,14 @@ export const events = kind<EventsEdit>({
       }
       return { part: { ...part, events: to }, inverse: { ...edit, ...taken(part.events, edit.remove, edit.add) } };
     }),
+  // The same places again: what was there first comes back to them.
+  covers(inverse, next) {
+    const places = next.add.map(({ at }) => at);
+    return inverse.part === next.part && same(inverse.remove, next.remove) && same(inverse.remove, places);
+  },
 });
+
+function same(a: readonly number[], b: readonly number[]): boolean {
+  const has = new Set(a);
+  return a.length === b.length && b.every((i) => has.has(i));
+}
