@@ -2,13 +2,17 @@ import { readFileSync } from 'node:fs';
 import { chromium, type CDPSession, type Page } from '@playwright/test';
 import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { placeOn } from './hands';
+import { longTake } from './long-take';
 import { LARGE_FILE, importFile, openSongs } from './support';
 
 /**
  * Prints how quick the desk is with a song of 27,000 notes, beside an idle page of the same run.
- * Run it with the server up: `npm run bench:desk`. It measures; it does not judge.
+ * Run it with the server up: `npm run bench:desk`; with a number, `npm run bench:desk -- 27000`, all notes are in one
+ * track. It measures; it does not judge.
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
+const inOne = Number(process.argv[2] ?? 0);
+const file = inOne > 0 ? { name: 'long.mid', mimeType: 'audio/midi', buffer: longTake(inOne) } : LARGE_FILE;
 
 interface Frames {
   readonly p95: number;
@@ -61,12 +65,16 @@ function manyTracks(times: number): Buffer {
   return Buffer.from(writeSmf(many, asPlayed(many)));
 }
 
-/** A place on a note, found by its tip. */
+/** The pointer's shape over the picture: it tells what a press does. */
+const cursorOf = (page: Page) =>
+  page.locator('es-timing-view .canvas').evaluate((e) => (e as HTMLElement).style.cursor);
+
+/** A place on a note's body. */
 async function findNote(page: Page, box: { x: number; y: number; width: number; height: number }) {
   for (let y = box.y + 50; y < box.y + box.height * 0.6; y += 5) {
-    for (let x = box.x + 120; x < box.x + box.width - 80; x += 9) {
+    for (let x = box.x + 120; x < box.x + box.width - 80; x += 4) {
       await page.mouse.move(x, y);
-      if (await page.locator('.tip').isVisible()) return [x + 1, y] as const;
+      if ((await cursorOf(page)) === 'move') return [x, y] as const;
     }
   }
   throw new Error('There is no note in view.');
@@ -78,7 +86,7 @@ const client = await page.context().newCDPSession(page);
 await openSongs(page);
 const idle = await frames(page, () => page.waitForTimeout(2000));
 const begin = performance.now();
-await importFile(page, LARGE_FILE);
+await importFile(page, file);
 await page.locator('es-timing-view canvas').first().waitFor();
 await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
 const opened = performance.now() - begin;
@@ -123,10 +131,8 @@ await page.mouse.up();
 if (!/ms (later|earlier)/.test(told)) throw new Error('The note did not follow the pointer.');
 await page.keyboard.press('Control+z');
 // The end of a note, where the pointer says that it resizes.
-const canvas = page.locator('es-timing-view .canvas');
-const isEnd = async () => (await canvas.evaluate((e) => (e as HTMLElement).style.cursor)) === 'ew-resize';
 let end = note[0];
-while (end < note[0] + 200 && !(await isEnd())) await page.mouse.move(++end, note[1]);
+while (end < note[0] + 200 && (await cursorOf(page)) !== 'ew-resize') await page.mouse.move(++end, note[1]);
 await page.mouse.down();
 await measure('resize a note', () => times(60, (i) => page.mouse.move(end + 6 + (i % 30) * 2, note[1])));
 if (!/long$/.test(await page.locator('.tip').innerText())) throw new Error('The end did not follow the pointer.');
@@ -155,7 +161,21 @@ if (!level) throw new Error('There is no level.');
 await page.mouse.move(level.x + 6, level.y + 8);
 await page.mouse.down();
 await measure('level over all', () => times(60, (i) => page.mouse.move(level.x + 10 + (i % 20) * 2, level.y + 8)));
+const dropped = performance.now();
 await page.mouse.up();
+// “saved” is said only once the step is on the disk.
+const durable = page.waitForFunction(
+  () => {
+    const said = document.querySelector('es-desk-head [role=status]')?.textContent ?? '';
+    const w = window as unknown as { saving?: boolean };
+    w.saving ||= said.includes('saving');
+    return w.saving && said.trim() === 'saved';
+  },
+  undefined,
+  { polling: 'raf' },
+);
+await durable;
+const kept = performance.now() - dropped;
 await page.waitForTimeout(1000);
 const title = () => page.getByRole('button', { name: 'Undo' }).getAttribute('title');
 const was = await title();
@@ -196,7 +216,10 @@ for (let i = 0; i < 50; i++) {
 await page.waitForTimeout(500);
 const played = await heap(client);
 
-console.log(`27,000 notes from file to painted roll: ${opened.toFixed(0)} ms`);
+console.log(
+  `${inOne > 0 ? inOne.toLocaleString('en') : '27,000'} notes from file to painted roll: ${opened.toFixed(0)} ms`,
+);
+console.log(`level over all, from letting go to “saved”: ${kept.toFixed(0)} ms`);
 for (const [name, f] of rows) {
   const ratio = (f.p95 / idle.p95).toFixed(2);
   console.log(

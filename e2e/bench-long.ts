@@ -1,6 +1,5 @@
 import { chromium, type Page } from '@playwright/test';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { readFileSync } from 'node:fs';
+import { longTake } from './long-take';
 import { importFile, openSongs } from './support';
 
 /**
@@ -9,25 +8,6 @@ import { importFile, openSongs } from './support';
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const count = Number(process.argv[2] ?? 200_000);
-
-/** One track of so many notes: sixteenths over three octaves, a little off their lines. */
-function longTake(): Buffer {
-  const { song } = readSmf(readFileSync('app/public/demo/night-ferry.mid'), 'demo');
-  const track = song.tracks.find((t) => t.parts.length > 0);
-  if (!track) throw new Error('The demo has no notes.');
-  const notes = Array.from({ length: count }, (_, i) => ({
-    id: i,
-    start: i * 120 + ((i * 7919) % 41),
-    length: 90,
-    pitch: 48 + ((i * 7) % 36),
-    velocity: 50 + ((i * 13) % 60),
-    channel: 0,
-    release: null,
-  }));
-  const part = { ...track.parts[0], end: count * 120 + 120, notes, events: [] };
-  const long = { ...song, nextId: Math.max(song.nextId, count), tracks: [{ ...track, parts: [part] }] };
-  return Buffer.from(writeSmf(long, asPlayed(long)));
-}
 
 /** Tasks of the page from now on that took longer than 50 ms, as the browser tells them. */
 async function watchTasks(page: Page): Promise<void> {
@@ -72,7 +52,7 @@ const page = await browser.newPage({ baseURL: url, viewport: { width: 1280, heig
 await openSongs(page);
 const canvas = page.locator('es-timing-view canvas').first();
 await measure(page, 'open', async () => {
-  await importFile(page, { name: 'long.mid', mimeType: 'audio/midi', buffer: longTake() });
+  await importFile(page, { name: 'long.mid', mimeType: 'audio/midi', buffer: longTake(count) });
   await canvas.waitFor({ timeout: 120_000 });
 });
 await page.waitForTimeout(3000);

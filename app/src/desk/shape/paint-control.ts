@@ -91,7 +91,7 @@ function ringChosen(
   [first, behind]: readonly [number, number],
 ): void {
   ctx.strokeStyle = colors.ink;
-  ctx.lineWidth = 2;
+  ctx.lineWidth = 1.5;
   ctx.beginPath();
   for (let row = first; row < behind; row++) {
     if (!chosen.has(part.events[index[row]])) continue;
