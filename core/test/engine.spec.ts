@@ -160,7 +160,7 @@ describe('events that follow', () => {
     ] as const;
     const at = (modes: object) => {
       const t = treated(s, { quantize: { ...part(s).treatment.quantize, ...modes } });
-      return treatEvents(withEvents(t, events).tracks[0].parts, t)[0];
+      return Array.from(treatEvents(withEvents(t, events).tracks[0].parts, t)[0]);
     };
     // Another channel is another player's.
     expect(at({})).toEqual([1440, 1500, 1500]);

@@ -1,3 +1,4 @@
+export * from './constant';
 export * from './first-at';
 export * from './median';
 export * from './normal';

@@ -68,6 +68,19 @@ export class TempoMap {
     return this.constant ? ((to - from) * this.us[0]) / this.divisor : this.toMs(to) - this.toMs(from);
   }
 
+  /** Signed times between many pairs of ticks, in ms: {@link between} for long parts. */
+  betweenEach(from: ArrayLike<Ticks>, to: ArrayLike<Ticks>): Float64Array {
+    const ms = new Float64Array(to.length);
+    if (!this.constant) {
+      for (let i = 0; i < ms.length; i++) ms[i] = this.toMs(to[i]) - this.toMs(from[i]);
+      return ms;
+    }
+    const [us] = this.us;
+    const { divisor } = this;
+    for (let i = 0; i < ms.length; i++) ms[i] = ((to[i] - from[i]) * us) / divisor;
+    return ms;
+  }
+
   /** Tempo at a tick, in quarter notes a minute. */
   bpmAt(tick: Ticks): number {
     return 60e6 / this.us[pieceAt(this.ticks, tick)];

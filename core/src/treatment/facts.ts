@@ -1,5 +1,6 @@
 import type { Lines } from '../grid';
-import { median } from '../maths';
+import { allNaN, allOne, allZero, counting, median } from '../maths';
+import type { TempoMap } from '../time';
 import { timeOf, type Part, type Song, type SongContext } from '../song';
 import { VERDICT } from './assign';
 import { marksOf } from './marks';
@@ -71,10 +72,9 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
   const time = timeOf(song);
   const { tempo } = time;
   const lines = partLines(part, song);
-  const played = columns.start.slice();
-  const playedEnd = columns.end.slice();
-  const silent = new Uint8Array(count);
   const marks = marksOf(part);
+  const played = marks.takes ? columns.start.slice() : columns.start;
+  const playedEnd = marks.takes ? columns.end.slice() : columns.end;
   if (marks.takes) {
     part.notes.forEach(({ take }, i) => {
       if (!take) return;
@@ -82,23 +82,11 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
       playedEnd[i] = take.start + take.length;
     });
   }
-  if (marks.silent || treated.settled.dropped) {
-    for (let i = 0; i < count; i++) if (isSilent(part, treated, i)) silent[i] = 1;
-  }
-  const chords = gatherChords(treated, played, lines, (from, to) => tempo.between(from, to));
-  const line = new Float64Array(count);
-  const chord = new Int32Array(count);
-  const before = new Float64Array(count);
-  const after = new Float64Array(count);
-  for (let c = 0; c < chords.count; c++) {
-    for (let k = chords.first[c]; k < chords.first[c + 1]; k++) {
-      const i = chords.notes[k];
-      chord[i] = c;
-      line[i] = chords.line[c];
-      before[i] = tempo.between(line[i], played[i]);
-      after[i] = tempo.between(line[i], now[i]);
-    }
-  }
+  const silences = marks.silent || treated.settled.dropped !== null;
+  const silent = silences ? new Uint8Array(count) : allZero(count);
+  if (silences) for (let i = 0; i < count; i++) if (isSilent(part, treated, i)) silent[i] = 1;
+  const chords = gatherChords(treated, played, lines, tempo);
+  const { line, chord, before, after } = noteFacts(chords, played, now, tempo);
   return {
     treated,
     count,
@@ -117,6 +105,28 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
   };
 }
 
+/** What is known about each note by its chord. */
+function noteFacts(
+  chords: ChordFacts,
+  played: Float64Array,
+  now: Float64Array,
+  tempo: TempoMap,
+): Pick<Facts, 'line' | 'chord' | 'before' | 'after'> {
+  const count = chords.notes.length;
+  // Where each note is a chord, one table is the other.
+  if (isEachAlone(chords)) return { ...chords, chord: chords.notes };
+  const line = new Float64Array(count);
+  const chord = new Int32Array(count);
+  for (let c = 0; c < chords.count; c++) {
+    for (let k = chords.first[c]; k < chords.first[c + 1]; k++) {
+      const i = chords.notes[k];
+      chord[i] = c;
+      line[i] = chords.line[c];
+    }
+  }
+  return { line, chord, before: tempo.betweenEach(line, played), after: tempo.betweenEach(line, now) };
+}
+
 /** Chords as the treatments found them, and each other note as one; still in the order of the groups. */
 interface Found {
   readonly count: number;
@@ -124,69 +134,103 @@ interface Found {
   readonly notes: Int32Array;
   readonly line: Float64Array;
   readonly merged: Uint8Array;
-  /** The player's time at each chord, and the place that it is told for: the lag is taken away there. */
-  readonly drift: Float64Array;
+  /** The player's time at each chord, and the place that it is told for: the lag is taken away there; null for none. */
+  readonly drift: Float64Array | null;
   readonly place: Float64Array;
   readonly treated: Uint8Array;
 }
 
-function gatherChords(
-  treated: TreatedPart,
-  played: Float64Array,
-  lines: Lines,
-  msBetween: (from: number, to: number) => number,
-): ChordFacts {
-  const found = findChords(treated, lines);
-  const { count } = found;
-  const place = (of: Float64Array, c: number): number => {
-    const [from, to] = [found.first[c], found.first[c + 1]];
-    if (to - from === 1) return of[found.notes[from]];
-    const places = new Float64Array(to - from);
-    for (let k = from; k < to; k++) places[k - from] = of[found.notes[k]];
-    return median(places);
+function gatherChords(treated: TreatedPart, played: Float64Array, lines: Lines, tempo: TempoMap): ChordFacts {
+  const { drift, place, ...found } = inOrder(findChords(treated, lines), played);
+  const { count, line } = found;
+  const places = placesOf(found, played);
+  const now = placesOf(found, treated.start);
+  return {
+    ...found,
+    played: places,
+    now,
+    before: tempo.betweenEach(line, places),
+    after: tempo.betweenEach(line, now),
+    drift: drift ? added(drift, tempo.betweenEach(place, places)) : allNaN(count),
   };
-  const places = new Float64Array(count);
-  const order = new Int32Array(count);
-  let ordered = true;
-  for (let c = 0; c < count; c++) {
-    places[c] = place(played, c);
-    order[c] = c;
-    ordered &&= c === 0 || places[c - 1] <= places[c];
-  }
-  // Chords of one treatment are in order already; only own settings and takes that were kept mix them up.
-  if (!ordered) order.sort((a, b) => places[a] - places[b]);
-  const chords = {
-    count,
-    first: new Int32Array(count + 1),
-    notes: new Int32Array(found.notes.length),
-    played: new Float64Array(count),
-    now: new Float64Array(count),
-    line: new Float64Array(count),
-    before: new Float64Array(count),
-    after: new Float64Array(count),
-    drift: new Float64Array(count),
-    merged: new Uint8Array(count),
-    treated: new Uint8Array(count),
-  };
-  let at = 0;
-  for (let c = 0; c < count; c++) {
-    const from = order[c];
-    chords.first[c] = at;
-    for (let k = found.first[from]; k < found.first[from + 1]; k++) chords.notes[at++] = found.notes[k];
-    chords.played[c] = places[from];
-    chords.now[c] = place(treated.start, from);
-    chords.line[c] = found.line[from];
-    chords.before[c] = msBetween(chords.line[c], chords.played[c]);
-    chords.after[c] = msBetween(chords.line[c], chords.now[c]);
-    chords.drift[c] = found.drift[from] + msBetween(found.place[from], chords.played[c]);
-    chords.merged[c] = found.merged[from];
-    chords.treated[c] = found.treated[from];
-  }
-  chords.first[count] = at;
-  return chords;
 }
 
-function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Found {
+function added(a: Float64Array, b: Float64Array): Float64Array {
+  return a.map((value, i) => value + b[i]);
+}
+
+/** Whether each note is a chord, in the order of the part. */
+function isEachAlone({ count, notes }: Pick<Found, 'count' | 'notes'>): boolean {
+  if (notes.length !== count) return false;
+  // A loop: a function for each takes as long as the rest of the facts.
+  for (let i = 0; i < count; i++) if (notes[i] !== i) return false;
+  return true;
+}
+
+/** Where each chord is: the median of its notes. */
+function placesOf({ count, first, notes }: Pick<Found, 'count' | 'first' | 'notes'>, of: Float64Array): Float64Array {
+  if (isEachAlone({ count, notes })) return of;
+  const places = new Float64Array(count);
+  for (let c = 0; c < count; c++) {
+    const [from, to] = [first[c], first[c + 1]];
+    places[c] = to - from === 1 ? of[notes[from]] : median(Float64Array.from(notes.subarray(from, to), (i) => of[i]));
+  }
+  return places;
+}
+
+/** Chords in order of their played places. */
+function inOrder(found: Found, played: Float64Array): Found {
+  const { count } = found;
+  const places = placesOf(found, played);
+  let ordered = true;
+  for (let c = 1; c < count && ordered; c++) ordered = places[c - 1] <= places[c];
+  // Chords of one treatment are in order already; only own settings and takes that were kept mix them up.
+  if (ordered) return found;
+  // An array: sorting one that is nearly in order takes hardly longer than going through it, a typed one does not.
+  const order = Array.from(counting(count)).sort((a, b) => places[a] - places[b]);
+  const first = new Int32Array(count + 1);
+  const notes = new Int32Array(found.notes.length);
+  let at = 0;
+  order.forEach((from, c) => {
+    for (let k = found.first[from]; k < found.first[from + 1]; k++) notes[at++] = found.notes[k];
+    first[c + 1] = at;
+  });
+  return {
+    count,
+    first,
+    notes,
+    line: Float64Array.from(order, (c) => found.line[c]),
+    merged: Uint8Array.from(order, (c) => found.merged[c]),
+    drift: found.drift && Float64Array.from(order, (c) => found.drift?.[c] ?? NaN),
+    place: Float64Array.from(order, (c) => found.place[c]),
+    treated: Uint8Array.from(order, (c) => found.treated[c]),
+  };
+}
+
+function findChords(treated: TreatedPart, lines: Lines): Found {
+  const [group, ...others] = treated.groups;
+  const whole = group && others.length === 0 && !group.members;
+  return whole ? chordsOfAll(treated, group) : chordsOfSome(treated, lines);
+}
+
+/** Where all notes are under one treatment its chords are the part's. */
+function chordsOfAll({ columns }: TreatedPart, group: TreatedGroup): Found {
+  const { chords } = group;
+  const merged = new Uint8Array(chords.count);
+  for (let c = 1; c < chords.count; c++) if (isMerged(group, c)) merged[c] = 1;
+  return {
+    count: chords.count,
+    first: chords.first,
+    notes: counting(columns.count),
+    line: chords.line,
+    merged,
+    drift: chords.drift ?? null,
+    place: chords.place,
+    treated: allOne(chords.count),
+  };
+}
+
+function chordsOfSome({ groups, columns, start }: TreatedPart, lines: Lines): Found {
   // A chord has a note at least.
   const most = columns.count;
   const found = {
@@ -194,7 +238,7 @@ function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Foun
     notes: new Int32Array(most),
     line: new Float64Array(most),
     merged: new Uint8Array(most),
-    drift: new Float64Array(most).fill(NaN),
+    drift: groups.some((g) => g.chords.drift) ? new Float64Array(most).fill(NaN) : null,
     place: new Float64Array(most).fill(NaN),
     treated: new Uint8Array(most),
   };
@@ -208,7 +252,7 @@ function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Foun
       found.line[count] = chords.line[c];
       found.merged[count] = isMerged(group, c) ? 1 : 0;
       found.treated[count] = 1;
-      if (chords.drift) found.drift[count] = chords.drift[c];
+      if (chords.drift && found.drift) found.drift[count] = chords.drift[c];
       found.place[count++] = chords.place[c];
       for (let i = chords.first[c]; i < chords.first[c + 1]; i++) {
         const note = members ? members[i] : i;
@@ -224,7 +268,17 @@ function findChords({ groups, columns, start }: TreatedPart, lines: Lines): Foun
     found.notes[at++] = i;
   }
   found.first[count] = at;
-  return { ...found, count };
+  const cut = <T extends { subarray(from: number, to: number): T }>(column: T, to = count) => column.subarray(0, to);
+  return {
+    count,
+    first: cut(found.first, count + 1),
+    notes: cut(found.notes, at),
+    line: cut(found.line),
+    merged: cut(found.merged),
+    drift: found.drift && cut(found.drift),
+    place: cut(found.place),
+    treated: cut(found.treated),
+  };
 }
 
 /** Whether a chord shares the line of the one before it, and both are pulled to it. */

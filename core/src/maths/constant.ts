@@ -1,0 +1,29 @@
+/** Columns that are the same for all: long parts ask for them in every frame of a drag. Nobody writes into them. */
+let identity = new Int32Array(0);
+let zeros = new Uint8Array(0);
+let ones = new Uint8Array(0);
+let unknown = new Float64Array(0);
+
+/** 0, 1, 2 and so on. */
+export function counting(count: number): Int32Array {
+  if (identity.length < count) {
+    identity = new Int32Array(2 * count);
+    for (let i = 0; i < identity.length; i++) identity[i] = i;
+  }
+  return identity.subarray(0, count);
+}
+
+export function allZero(count: number): Uint8Array {
+  if (zeros.length < count) zeros = new Uint8Array(2 * count);
+  return zeros.subarray(0, count);
+}
+
+export function allOne(count: number): Uint8Array {
+  if (ones.length < count) ones = new Uint8Array(2 * count).fill(1);
+  return ones.subarray(0, count);
+}
+
+export function allNaN(count: number): Float64Array {
+  if (unknown.length < count) unknown = new Float64Array(2 * count).fill(NaN);
+  return unknown.subarray(0, count);
+}
