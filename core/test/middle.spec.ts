@@ -1,4 +1,5 @@
-import { median, middleInterval, noiseOf } from '@early-sparrow/core/maths';
+import fc from 'fast-check';
+import { median, middleInterval, noiseOf, orderOf } from '@early-sparrow/core/maths';
 import { pinkNoise, quickNormal, stream } from '../../tools/accuracy/perform';
 
 const SD = 10;
@@ -48,5 +49,21 @@ describe('the interval of a median of offsets', () => {
     const wild = calm.map((v, i) => (i % 50 === 7 ? 400 : v));
     const width = (values: Float64Array) => middleInterval(values, 0).high - middleInterval(values, 0).low;
     expect(width(wild)).toBeLessThan(2 * width(calm));
+  });
+});
+
+describe('the order of numbers', () => {
+  it('is that of a stable sort, however far they are from being in order', () => {
+    const few = fc.array(fc.nat(30), { maxLength: 60 });
+    fc.assert(
+      fc.property(few, few, (numbers, places) => {
+        const nearly = [...numbers].sort((a, b) => a - b);
+        places.forEach((at, k) => k < 3 && at < nearly.length && (nearly[at] = numbers[k % numbers.length]));
+        for (const list of [numbers, nearly]) {
+          expect([...orderOf(list)]).toEqual([...list.keys()].sort((a, b) => list[a] - list[b]));
+        }
+      }),
+      { numRuns: 500 },
+    );
   });
 });

@@ -2,6 +2,7 @@ export * from './constant';
 export * from './first-at';
 export * from './median';
 export * from './normal';
+export * from './order';
 export * from './random';
 export * from './bootstrap';
 export * from './binomial';

@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { allNaN, allOne, allZero, counting, median } from '../maths';
+import { allNaN, allOne, allZero, counting, median, orderOf } from '../maths';
 import type { TempoMap } from '../time';
 import { timeOf, type Part, type Song, type SongContext } from '../song';
 import { VERDICT } from './assign';
@@ -186,25 +186,29 @@ function inOrder(found: Found, played: Float64Array): Found {
   for (let c = 1; c < count && ordered; c++) ordered = places[c - 1] <= places[c];
   // Chords of one treatment are in order already; only own settings and takes that were kept mix them up.
   if (ordered) return found;
-  // An array: sorting one that is nearly in order takes hardly longer than going through it, a typed one does not.
-  const order = Array.from(counting(count)).sort((a, b) => places[a] - places[b]);
-  const first = new Int32Array(count + 1);
-  const notes = new Int32Array(found.notes.length);
-  let at = 0;
-  order.forEach((from, c) => {
-    for (let k = found.first[from]; k < found.first[from + 1]; k++) notes[at++] = found.notes[k];
-    first[c + 1] = at;
-  });
-  return {
+  const order = orderOf(places);
+  const sorted = {
     count,
-    first,
-    notes,
-    line: Float64Array.from(order, (c) => found.line[c]),
-    merged: Uint8Array.from(order, (c) => found.merged[c]),
-    drift: found.drift && Float64Array.from(order, (c) => found.drift?.[c] ?? NaN),
-    place: Float64Array.from(order, (c) => found.place[c]),
-    treated: Uint8Array.from(order, (c) => found.treated[c]),
+    first: new Int32Array(count + 1),
+    notes: new Int32Array(found.notes.length),
+    line: new Float64Array(count),
+    merged: new Uint8Array(count),
+    drift: found.drift && new Float64Array(count),
+    place: new Float64Array(count),
+    treated: new Uint8Array(count),
   };
+  let at = 0;
+  for (let c = 0; c < count; c++) {
+    const from = order[c];
+    for (let k = found.first[from]; k < found.first[from + 1]; k++) sorted.notes[at++] = found.notes[k];
+    sorted.first[c + 1] = at;
+    sorted.line[c] = found.line[from];
+    sorted.merged[c] = found.merged[from];
+    if (sorted.drift && found.drift) sorted.drift[c] = found.drift[from];
+    sorted.place[c] = found.place[from];
+    sorted.treated[c] = found.treated[from];
+  }
+  return sorted;
 }
 
 function findChords(treated: TreatedPart, lines: Lines): Found {

@@ -50,12 +50,15 @@ export class Scenery {
   /** The treatment that the panel is about: the part's, or that of the own settings that are open. */
   readonly treatment = computed(() => this.treating.treatment() ?? this.part().treatment);
 
-  /** The note of the roll under a place, of the current part first; null for none, and outside of the roll. */
-  noteUnder({ offsetX: x, offsetY: y }: At): SeenNote | null {
+  /**
+   * The note of the roll under a place, of the current part first; null for none, and outside of the roll.
+   * @param pictures where notes are looked for: a gesture that changes them looks where they were
+   */
+  noteUnder({ offsetX: x, offsetY: y }: At, pictures = this.pictures()): SeenNote | null {
     const { view } = this;
     if (y < RULER_HEIGHT || y >= view.rollBottom()) return null;
     const [tick, pitch, slack] = [view.tick(x), view.pitch(y), SLACK_PX / view.scale()];
-    for (const picture of this.pictures()) {
+    for (const picture of pictures) {
       const index = noteAt(picture, this.corrected(), tick, pitch, slack);
       if (index >= 0) return { picture, index, id: picture.part.notes[index].id };
     }

@@ -44,8 +44,10 @@ export class Sweeps {
     const came = new Map<number, number>();
     let shape: ReturnType<Sweeping['begin']> | null = null;
     let before = from;
+    // Where they were: what they become is worked out once a frame, not at every move of the pointer.
+    const pictures = this.scenery.pictures();
     const look = (at: At): boolean => {
-      const note = this.scenery.noteUnder(at);
+      const note = this.scenery.noteUnder(at, pictures);
       if (!note || came.has(note.id)) return false;
       came.set(note.id, this.view.tick(at.offsetX));
       return true;
