@@ -184,6 +184,27 @@ await measure('undo of all', async () => {
   await page.waitForTimeout(600);
 });
 if ((await title()) === was) throw new Error('The level made no step.');
+// A chip of a rule over all of them: from the key to the new count.
+await page.keyboard.press('Shift+u');
+const strip = page.getByRole('region', { name: 'Rules' });
+await strip.getByLabel('Action 1, by').click();
+const sentence = async () => (await strip.innerText()).replace(/\s+/g, ' ');
+const told0 = await sentence();
+await measure('rule preview', () =>
+  times(12, async (i) => {
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type(String(10 + i));
+    await page.waitForTimeout(150);
+  }),
+);
+if ((await sentence()) === told0) throw new Error('The rule did not follow its chip.');
+const ruled = await title();
+await measure('rule applied', async () => {
+  await strip.getByRole('button', { name: /^Apply to/ }).click();
+  await page.waitForTimeout(600);
+});
+if ((await title()) === ruled) throw new Error('The rule made no step.');
+await page.keyboard.press('Escape');
 const before = await heap(client);
 await page.getByRole('slider', { name: 'Strength', exact: true }).press('Home');
 await times(200, (i) => page.keyboard.press(i % 2 ? 'ArrowLeft' : 'ArrowRight'));

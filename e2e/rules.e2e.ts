@@ -1,8 +1,12 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { note } from '../core/test/build';
 import { choose, typeInto } from './hands';
 import { lastStep, notesNow, openNotes } from './shaping';
-import { openDemo } from './support';
+import { exportByKey, midiFile, openDemo } from './support';
 
 const strip = (page: Page) => page.getByRole('region', { name: 'Rules' });
 const apply = (page: Page) => strip(page).getByRole('button', { name: /^Apply to/ });
@@ -62,6 +66,48 @@ test('a rule is built of chips, kept, found again after a reload, and deleted', 
   await expect(strip(page)).toContainText('“Thin the tail” was deleted.');
   await strip(page).getByRole('button', { name: 'Undo' }).click();
   await choose(page, 'Rule', 'Thin the tail');
+});
+
+test('rules write the same file on the command line, byte for byte', async ({ page }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'rules-'));
+  const [take, out] = [join(folder, 'take.mid'), join(folder, 'out.mid')];
+  writeFileSync(take, midiFile('Eighths', EIGHTHS).buffer);
+  const flags = ['--rule', 'Lean on the beat', '--rule', 'Many hands', '--rule', 'Every other one out'];
+  const told = spawnSync(process.execPath, ['tools/timing.mjs', 'correct', take, '--out', out, ...flags]);
+  expect(told.status).toBe(0);
+  await openNotes(page, 'Eighths', EIGHTHS);
+  await openRules(page);
+  for (const name of flags.filter((f) => f !== '--rule')) {
+    await choose(page, 'Rule', name);
+    await apply(page).click();
+    expect(await lastStep(page)).toBe(name);
+  }
+  expect((await exportByKey(page)).equals(readFileSync(out))).toBe(true);
+});
+
+test('a tab that only reads the song is told so, and changes nothing; an own rule gets another name', async ({
+  page,
+}) => {
+  await openNotes(page, 'eighths.mid', EIGHTHS);
+  const before = await velocities(page);
+  const reader = await page.context().newPage();
+  await reader.goto(page.url());
+  await openRules(reader);
+  await expect(strip(reader)).toContainText('8 of 16 notes.');
+  await apply(reader).click();
+  await expect(reader.getByText(/This song is being edited in another tab/).first()).toBeVisible();
+  await expect(reader.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+  expect(await velocities(page)).toEqual(before);
+  // A rule belongs to no song: what the reader saves is there for the writer.
+  await typeInto(reader, strip(reader).getByLabel('Name of the rule'), 'Firm beats');
+  await reader.keyboard.press('Enter');
+  await typeInto(reader, strip(reader).getByLabel('Name of the rule'), 'Firmer beats');
+  await strip(reader).getByRole('button', { name: 'Rename' }).click();
+  await expect(reader.getByRole('combobox', { name: 'Rule', exact: true })).toContainText('Firmer beats');
+  await openRules(page);
+  await page.getByRole('combobox', { name: 'Rule', exact: true }).click();
+  await expect(page.getByRole('option', { name: 'Firmer beats' })).toBeVisible();
+  await expect(page.getByRole('option', { name: 'Firm beats' })).toHaveCount(0);
 });
 
 test('a rule that selects hands its notes on; what cannot be is said, and nothing changes', async ({ page }) => {

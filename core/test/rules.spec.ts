@@ -11,6 +11,7 @@ import {
   ordinal,
   RULE_ACTIONS,
   RULE_CONDITIONS,
+  RuleFileError,
   ruleFromJson,
   RuleSchema,
   ruleToJson,
@@ -297,6 +298,43 @@ describe('a rule', () => {
         },
       ),
       { numRuns: 150 },
+    );
+  });
+
+  it('whose file was damaged anywhere is refused with a sentence, or is another rule that works', () => {
+    const junk = fc.constantFrom(
+      '',
+      '"',
+      '{',
+      '}',
+      '[]',
+      'null',
+      '-1',
+      '1e9',
+      '127',
+      'true',
+      ',',
+      '\uFEFF',
+      '"is"',
+      '\0',
+    );
+    fc.assert(
+      fc.property(anyRule, anySongAtAll, fc.nat(), fc.nat(20), junk, (r, s, at, length, put) => {
+        const text = ruleToJson(r);
+        const from = at % text.length;
+        const damaged = text.slice(0, from) + put + text.slice(from + length);
+        let read: Rule;
+        try {
+          read = ruleFromJson(damaged);
+        } catch (error) {
+          expect(error).toBeInstanceOf(RuleFileError);
+          expect((error as Error).message).toMatch(/^[A-Z“].*\.$/s);
+          return;
+        }
+        const ruled = applyRule(s, read, all(s, { loop: { from: 0, to: QUARTER } }));
+        if (!isProblem(ruled) && ruled.edit) expect(songFault(applied(s, ruled.edit).song)).toBeNull();
+      }),
+      { numRuns: 400 },
     );
   });
 

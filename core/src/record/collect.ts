@@ -1,3 +1,4 @@
+import { perNoteOf } from '../treatment';
 import { byLines, midway, type Lines } from '../grid';
 import { heldAt, letGo, setAgain, type Note, type PartEvent } from '../song';
 import type { Ms, TempoMap, Ticks } from '../time';
@@ -23,7 +24,7 @@ export interface Collecting {
   readonly stopped: Ms;
   /** Where a round begins, if there is a loop. */
   readonly begin: Ms | null;
-  /** Channel that the notes get; null: as they came. */
+  /** Channel that the notes get, unless each has its own; null: as they came. */
   readonly channel: number | null;
   /** Only what is played in here is kept; null for everything. */
   readonly punch: { readonly from: Ms; readonly to: Ms } | null;
@@ -42,8 +43,17 @@ interface Struck {
   readonly bytes: MidiBytes;
 }
 
-/** Notes and events of each round; a round in which nothing was played is empty. Times become whole ticks, once. */
+/**
+ * Notes and events of each round; a round in which nothing was played is empty. Times become whole ticks, once. What a
+ * controller sent note by note, each on a channel of its own, keeps these channels.
+ */
 export function collect(messages: readonly PlayedMessage[], how: Collecting): Round[] {
+  if (how.channel === null) return gather(messages, how);
+  const asCame = gather(messages, { ...how, channel: null });
+  return asCame.some((round) => perNoteOf(round)) ? asCame : gather(messages, how);
+}
+
+function gather(messages: readonly PlayedMessage[], how: Collecting): Round[] {
   const count = messages.reduce((n, m) => Math.max(n, m.round + 1), 0);
   const rounds = Array.from({ length: count + 1 }, () => ({ notes: [] as PlayedNote[], events: [] as PartEvent[] }));
   const last = messages.at(-1)?.round ?? 0;

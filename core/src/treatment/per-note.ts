@@ -1,10 +1,16 @@
-import { THIRD_DIMENSION, type Part, type PartEvent, type Track } from '../song';
+import { THIRD_DIMENSION, type Note, type PartEvent, type Track } from '../song';
 import type { Ticks } from '../time';
 
 /** Channels on which each note has bend, pressure and controller 74 of its own, and those that are meant for all notes. */
 export interface PerNote {
   readonly members: ReadonlySet<number>;
   readonly masters: ReadonlySet<number>;
+}
+
+/** What was played in a part, or in a take. */
+export interface Played {
+  readonly notes: readonly Pick<Note, 'start' | 'length' | 'channel' | 'exception'>[];
+  readonly events: readonly PartEvent[];
 }
 
 /**
@@ -14,7 +20,7 @@ export interface PerNote {
  * @param setup what its track sends before its first note
  * @returns null for a part that was not
  */
-export function perNoteOf(part: Part, setup: Track['setup'] = NO_SETUP): PerNote | null {
+export function perNoteOf(part: Played, setup: Track['setup'] = NO_SETUP): PerNote | null {
   return perNote(part, setup);
 }
 
@@ -22,8 +28,8 @@ export function perNoteOf(part: Part, setup: Track['setup'] = NO_SETUP): PerNote
  * Remembers what was found out about the notes and events of a part: a drag of its treatment makes another part of the
  * same ones in every frame.
  */
-function remembered<T>(find: (part: Part, setup: Track['setup']) => T): (part: Part, setup: Track['setup']) => T {
-  const known = new WeakMap<Part['events'], { notes: Part['notes']; setup: Track['setup']; value: T }>();
+function remembered<T>(find: (part: Played, setup: Track['setup']) => T): (part: Played, setup: Track['setup']) => T {
+  const known = new WeakMap<Played['events'], { notes: Played['notes']; setup: Track['setup']; value: T }>();
   return (part, setup) => {
     const before = known.get(part.events);
     if (before && before.notes === part.notes && before.setup === setup) return before.value;
@@ -53,7 +59,7 @@ export type ZoneFault =
   | { readonly kind: 'midway'; readonly tick: Ticks };
 
 /** @param setup what the part's track sends before its first note */
-export function zoneFaults(part: Part, setup: Track['setup'] = NO_SETUP): readonly ZoneFault[] {
+export function zoneFaults(part: Played, setup: Track['setup'] = NO_SETUP): readonly ZoneFault[] {
   return faultsOf(part, setup);
 }
 
@@ -61,7 +67,7 @@ const faultsOf = remembered((part, setup) => readZones(part.notes, [setup, part.
 
 /** Member channels of the lower zone and of the upper one, and what is wrong with the messages that say so. */
 function readZones(
-  notes: Part['notes'],
+  notes: Played['notes'],
   lists: readonly Track['setup'][],
 ): { lower: number; upper: number; faults: readonly ZoneFault[] } {
   const parameter = new Map<number, { coarse: number; fine: number }>();
@@ -93,7 +99,7 @@ function readZones(
   return { lower, upper, faults };
 }
 
-function zonesOf(notes: Part['notes'], lists: readonly Track['setup'][]): PerNote | null {
+function zonesOf(notes: Played['notes'], lists: readonly Track['setup'][]): PerNote | null {
   const { lower, upper } = readZones(notes, lists);
   if (lower + upper === 0) return null;
   const members = new Set<number>();
@@ -103,7 +109,7 @@ function zonesOf(notes: Part['notes'], lists: readonly Track['setup'][]): PerNot
   return { members, masters: new Set([...(lower > 0 ? [LOWER] : []), ...(upper > 0 ? [UPPER] : [])]) };
 }
 
-function seenIn({ notes, events }: Part): PerNote | null {
+function seenIn({ notes, events }: Played): PerNote | null {
   if (!events.some(ridesOnMember)) return null;
   const ends = new Map<number, Ticks>();
   let latest = { channel: -1, end: -1 };
@@ -144,7 +150,7 @@ const ALONE = -2;
  * @param setup what its track sends before its first note
  * @returns null for a part that was not played note by note
  */
-export function ridesOf(part: Part, setup: Track['setup'] = NO_SETUP): Rides | null {
+export function ridesOf(part: Played, setup: Track['setup'] = NO_SETUP): Rides | null {
   return rides(part, setup);
 }
 
@@ -153,7 +159,7 @@ const rides = remembered((part, setup) => {
   return own && gatherRides(part, own);
 });
 
-function gatherRides({ notes, events }: Part, { members }: PerNote): Rides {
+function gatherRides({ notes, events }: Played, { members }: PerNote): Rides {
   const from = new Float64Array(notes.length);
   const begin = new Float64Array(notes.length);
   const next = new Int32Array(notes.length).fill(-1);

@@ -28,6 +28,7 @@ import { Ruling } from './ruling';
     <button class="word" (click)="load()">Import</button>
     <button class="word" (click)="export()">Export</button>
     @if (isOwn()) {
+      <button class="word" (click)="rename(name.value)">Rename</button>
       <button class="word" (click)="remove()">Delete</button>
     }
     @if (deleted(); as rule) {
@@ -91,6 +92,20 @@ export class RuleShelf {
     else if (BUILT_IN_RULES.some((r) => r.name === name)) {
       this.problem.set(`“${name}” is built in. Choose another name.`);
     } else void this.keep({ ...this.ruling.rule(), name });
+  }
+
+  /** Gives the own rule that is looked at the name that was typed. */
+  protected async rename(text: string): Promise<void> {
+    const before = this.ruling.rule().name;
+    const name = text.trim();
+    if (!name || name === before) this.problem.set('Type the new name first.');
+    else if (this.all().some((r) => r.name === name)) {
+      this.problem.set(`There is a rule “${name}” already. Choose another name.`);
+    } else {
+      const rule = this.own().find((r) => r.name === before);
+      if (!rule || !(await this.write(() => this.store.rename(rule, name)))) return;
+      this.ruling.look({ ...this.ruling.rule(), name });
+    }
   }
 
   protected async remove(): Promise<void> {
