@@ -244,7 +244,10 @@ describe('actions', () => {
   });
 });
 
-/** Roots of chords as harmony books name them, whatever their inversion: common practice; no source for the list. */
+/**
+ * source: the chord types and inversions of W. Piston, Harmony (1941), chapters on triads and seventh chords: the root is
+ * the lowest note of the chord arranged in thirds. From memory: the book was not looked up.
+ */
 it.each([
   ['C major', [60, 64, 67], 0],
   ['its first inversion', [64, 67, 72], 0],

@@ -35,10 +35,13 @@ export class Controls {
   readonly wanted = signal<number | null>(null);
   readonly channelWanted = signal<number | null>(null);
 
+  /** The part's events: the same while its notes or its treatment change. */
+  private readonly events = computed(() => this.scenery.part().events);
+
   /** Controllers that can be chosen: those of the part first. */
   readonly numbers = computed((): readonly number[] => {
     const used = new Set<number>();
-    for (const e of this.scenery.part().events) {
+    for (const e of this.events()) {
       if (e.type === 'controller' && e.controller !== DAMPER) used.add(e.controller);
     }
     const rest = Object.keys(NAMES).map(Number);
@@ -47,7 +50,7 @@ export class Controls {
 
   /** Channels that the part's events are on. */
   readonly channels = computed((): readonly number[] => {
-    const used = new Set(this.scenery.part().events.map((e) => e.channel));
+    const used = new Set(this.events().map((e) => e.channel));
     return [...used].sort((a, b) => a - b);
   });
 
