@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { isProblem, type Edit } from '@early-sparrow/core/edit';
-import { grid } from '@early-sparrow/core/grid';
+import { grid, gridLines } from '@early-sparrow/core/grid';
+import { collect, type MidiBytes, type PlayedMessage } from '@early-sparrow/core/record';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import type { Note, Part, PartEvent, Song } from '@early-sparrow/core/song';
+import { newSong, tempoOf, timeOf, type Note, type Part, type PartEvent, type Song } from '@early-sparrow/core/song';
 import { addNotes, copiesOf, erase, move, notesOfClip, readClip, takeUp, toClip } from '@early-sparrow/core/shape';
 import { perform, ridesOf, zoneFaults } from '@early-sparrow/core/treatment';
 import { after } from './shaped';
@@ -199,5 +200,39 @@ describe('messages that set up zones', () => {
     // MIDI Polyphonic Expression 1.0 (MIDI Association RP-053), from memory: of zones that overlap the newer one keeps its channels.
     expect(read(...rpn(15, 10), ...rpn(0, 8))).toEqual({ faults: [{ kind: 'overlap', lower: 8, upper: 6 }], owner: 1 });
     expect(read(...rpn(0, 3), ...rpn(0, 8, 700))).toEqual({ faults: [{ kind: 'midway', tick: 700 }], owner: 1 });
+  });
+});
+
+describe('what is recorded', () => {
+  const HOW = {
+    lines: gridLines(grid(16), timeOf(newSong('x'))),
+    tempo: tempoOf(newSong('x')),
+    latency: 0,
+    end: 4000,
+    stopped: 4000,
+    begin: null,
+    punch: null,
+  };
+
+  it('note by note keeps a channel for each, with its bend and pressure; what one keyboard sent goes to the track’s', () => {
+    const at = (ms: number, ...bytes: MidiBytes): PlayedMessage => ({ ms, round: 0, bytes });
+    const pressed = [0, 1, 2, 3].flatMap((i) => [
+      at(i * 250, 0xe1 + i, 0, 64 + i),
+      at(i * 250 + 1, 0x91 + i, 60 + i, 80),
+      at(i * 250 + 60, 0xd1 + i, 40 + i, 0),
+      at(i * 250 + 400, 0x81 + i, 60 + i, 64),
+    ]);
+    const messages = pressed.sort((a, b) => a.ms - b.ms);
+    const [round] = collect(messages, { ...HOW, channel: 0 });
+    expect(round.notes.map((n) => n.channel)).toEqual([1, 2, 3, 4]);
+    const bends = round.events.filter((e) => e.type === 'bend' && e.value !== 0);
+    expect(bends.map((e) => [e.channel, 'value' in e && e.value])).toEqual([
+      [2, 128],
+      [3, 256],
+      [4, 384],
+    ]);
+    const keys = messages.map((m) => at(m.ms, (m.bytes[0] & 0xf0) | 2, m.bytes[1], m.bytes[2]));
+    const [plain] = collect(keys, { ...HOW, channel: 0 });
+    expect(new Set([...plain.notes, ...plain.events].map((e) => e.channel))).toEqual(new Set([0]));
   });
 });

@@ -55,28 +55,6 @@ describe('what is played in', () => {
     expect(places(collect([on(530, 60), off(780, 60)], { ...HOW, latency: 30 }))).toEqual([[[60, 960, 480]]]);
   });
 
-  it('note by note keeps a channel for each, with its bend and pressure; what one keyboard sent goes to the track’s', () => {
-    const at = (ms: number, ...bytes: MidiBytes): PlayedMessage => ({ ms, round: 0, bytes });
-    const pressed = [0, 1, 2, 3].flatMap((i) => [
-      at(i * 250, 0xe1 + i, 0, 64 + i),
-      at(i * 250 + 1, 0x91 + i, 60 + i, 80),
-      at(i * 250 + 60, 0xd1 + i, 40 + i, 0),
-      at(i * 250 + 400, 0x81 + i, 60 + i, 64),
-    ]);
-    const messages = pressed.sort((a, b) => a.ms - b.ms);
-    const [round] = collect(messages, { ...HOW, channel: 0 });
-    expect(round.notes.map((n) => n.channel)).toEqual([1, 2, 3, 4]);
-    const bends = round.events.filter((e) => e.type === 'bend' && e.value !== 0);
-    expect(bends.map((e) => [e.channel, 'value' in e && e.value])).toEqual([
-      [2, 128],
-      [3, 256],
-      [4, 384],
-    ]);
-    const keys = messages.map((m) => at(m.ms, (m.bytes[0] & 0xf0) | 2, m.bytes[1], m.bytes[2]));
-    const [plain] = collect(keys, { ...HOW, channel: 0 });
-    expect(new Set([...plain.notes, ...plain.events].map((e) => e.channel))).toEqual(new Set([0]));
-  });
-
   it('loses nothing: every key that was struck is a note, held ones end where recording did', () => {
     const any = fc.array(
       fc.record({
