@@ -34,6 +34,7 @@ const rooms = [
   'picture',
   'shape',
   'rules',
+  'history',
   'tracks',
   'treatment',
   'recording',

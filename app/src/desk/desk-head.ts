@@ -5,6 +5,7 @@ import { Store } from '@ngrx/store';
 import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
+import { HISTORY, toggleStrip } from './kit/foot-strips';
 import { Panels } from './kit/panels';
 import { Exporter } from './files/exporter';
 
@@ -42,6 +43,7 @@ import { Exporter } from './files/exporter';
       <button class="word" [disabled]="!redoName()" [title]="redoName() ?? 'Nothing to redo'" (click)="redo()">
         Redo
       </button>
+      <button class="word wide" title="Every step (Shift H)" (click)="toggleHistory()">History</button>
       <span class="rule"></span>
       <button class="word" [matMenuTriggerFor]="exports">Export</button>
       <mat-menu #exports="matMenu">
@@ -215,6 +217,10 @@ export class DeskHead {
     this.choose(this.compare() === 'played' ? 'corrected' : 'played');
     const group = (event.currentTarget as HTMLElement).parentElement;
     setTimeout(() => group?.querySelector<HTMLElement>('[tabindex="0"]')?.focus());
+  }
+
+  protected toggleHistory(): void {
+    toggleStrip(this.panels, HISTORY);
   }
 
   protected undo(): void {

@@ -2,6 +2,7 @@ import type { Provider } from '@angular/core';
 import { filesRoom } from './files/room';
 import { fitsRoom } from './fits/room';
 import { handRoom } from './hand/room';
+import { historyRoom } from './history/room';
 import { kit, verbs } from './kit/room';
 import { listeningRoom } from './listening/room';
 import { pictureRoom } from './picture/room';
@@ -19,6 +20,7 @@ export const ROOMS: Provider[] = [
   pictureRoom,
   shapeRoom,
   rulesRoom,
+  historyRoom,
   treatmentRoom,
   fitsRoom,
   listeningRoom,

@@ -82,6 +82,30 @@ export function redo(history: History): History {
 }
 
 /**
+ * All that lies between the song as it is and as it was, or will be again, as one edit: for looking there without going.
+ * @param by steps: back is negative
+ * @returns null for no step, and where there are not so many
+ */
+export function wayTo(history: History, by: number): Edit | null {
+  const steps = by < 0 ? history.undo : history.redo;
+  const count = Math.abs(by);
+  if (count === 0 || count > steps.length) return null;
+  const edits = steps
+    .slice(steps.length - count)
+    .reverse()
+    .flatMap(({ edit }) => (edit.kind === 'several' ? edit.edits : [edit]));
+  return { kind: 'several', name: 'Look', edits };
+}
+
+/** A step that changes nothing: a name for the song as it is, to come back to. */
+export function markEdit(name: string): Edit {
+  return { kind: 'several', name, how: MARK, edits: [] };
+}
+
+/** How marks came about. */
+export const MARK = 'mark';
+
+/**
  * Carries out a deed whose edit was checked, as it happens or as a journal tells it.
  * @param place where the user is now
  */

@@ -3,7 +3,7 @@ import { command, provideCommands } from '../kit/command';
 import { provideOverlay } from '../kit/overlay';
 import { Panels } from '../kit/panels';
 import { provideFootStrip } from '../kit/strip';
-import { RULES, toggleStrip } from '../shape/names';
+import { RULES, toggleStrip } from '../kit/foot-strips';
 import { FoundOverlay } from './found-overlay';
 import { Ruling } from './ruling';
 

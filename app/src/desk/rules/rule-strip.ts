@@ -22,7 +22,7 @@ import { PickOne } from '../../common/pick-one';
 import { Selecting } from '../hand/selecting';
 import { Treating } from '../hand/treating';
 import { Panels } from '../kit/panels';
-import { RULES } from '../shape/names';
+import { RULES } from '../kit/foot-strips';
 import { FieldInput } from './field-input';
 import { RuleShelf } from './rule-shelf';
 import { Ruling, type Where } from './ruling';

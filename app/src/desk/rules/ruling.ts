@@ -9,7 +9,7 @@ import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
 import { Panels } from '../kit/panels';
-import { RULES } from '../shape/names';
+import { RULES } from '../kit/foot-strips';
 
 /** Where a rule looks for its notes. */
 export type Where = 'selection' | 'part' | 'track' | 'tracks';

@@ -17,7 +17,7 @@ import { DrawGesture } from './draw-gesture';
 import { Drawing } from './drawing';
 import { LengthLane } from './length-lane';
 import { Points } from './points';
-import { SELECT, SHAPE, TIDY, toggleStrip } from './names';
+import { SELECT, SHAPE, TIDY, toggleStrip } from '../kit/foot-strips';
 import { StretchGesture } from './stretch-gesture';
 import { Sweeps } from './sweep';
 import { VelocityLane } from './velocity-lane';

@@ -17,7 +17,7 @@ import { NONE_SELECTED } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { Panels } from '../kit/panels';
 import { Acts } from './acts';
-import { SELECT } from './names';
+import { SELECT } from '../kit/foot-strips';
 
 /** Selecting notes by what they are. */
 @Component({

@@ -9,7 +9,7 @@ import { LanesMenu } from '../picture/lanes-menu';
 import { Showing } from '../picture/showing';
 import { Acts } from './acts';
 import { Drawing } from './drawing';
-import { SELECT, SHAPE, TIDY, toggleStrip } from './names';
+import { SELECT, SHAPE, TIDY, toggleStrip } from '../kit/foot-strips';
 
 /** Lengths in quarter notes, as their note values are written. */
 const LENGTHS: readonly (readonly [quarters: number, name: string])[] = [

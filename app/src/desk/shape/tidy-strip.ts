@@ -9,7 +9,7 @@ import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
 import { Panels } from '../kit/panels';
-import { TIDY } from './names';
+import { TIDY } from '../kit/foot-strips';
 
 type Reason = keyof Found;
 
