@@ -8,3 +8,4 @@ export { isProblem, type EditProblem } from './kind';
 export { changeNotes } from './kinds/notes';
 export { replayVersion1 } from './version-1';
 export * from './fit-tempo';
+export * from './track-edits';

@@ -1,4 +1,5 @@
-import { findPart, joinContent, type Exception, type Note, type OwnSet, type Part } from '../../song';
+import { findPart, joinContent, type Note, type OwnSet, type Part } from '../../song';
+import { asPlayed } from '../as-played';
 import { isProblem, kind, problem } from '../kind';
 import { onTrack } from '../on';
 import { PartJoinSchema, type Given, type PartJoin, type PartUnjoin } from './join-edits';
@@ -107,10 +108,4 @@ function adopt(
   });
   const renamed = [...names].filter(([was, now]) => was !== now).map(([was, now]): [string, string] => [now, was]);
   return { sets, notes, own: other, renamed };
-}
-
-/** The notes of a part that was off: they sound as played, whatever the treatment is. */
-function asPlayed(notes: readonly Note[]): Note[] {
-  const exception: Exception = { kind: 'as-played' };
-  return notes.map((n) => (n.exception?.kind === 'dropped' ? n : { ...n, exception }));
 }
