@@ -32,6 +32,7 @@ import type { Option } from './option';
       background: var(--paper);
       font-size: 14px;
       line-height: 20px;
+      letter-spacing: normal;
     }
     :host ::ng-deep .mat-mdc-select-arrow-wrapper {
       padding-left: 6px;

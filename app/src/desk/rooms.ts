@@ -11,6 +11,7 @@ import { reportRoom } from './report/room';
 import { rulesRoom } from './rules/room';
 import { shapeRoom } from './shape/room';
 import { tempoRoom } from './tempo/room';
+import { tracksRoom } from './tracks/room';
 import { treatmentRoom } from './treatment/room';
 
 /** The rooms of the desk; each tells on one page what it contributes. */
@@ -21,6 +22,7 @@ export const ROOMS: Provider[] = [
   shapeRoom,
   rulesRoom,
   historyRoom,
+  tracksRoom,
   treatmentRoom,
   fitsRoom,
   listeningRoom,

@@ -50,7 +50,7 @@ const LISTED = 200;
           (input)="sought.set(search.value)"
         />
       </div>
-      <ol (keydown)="arrow($event)">
+      <ol>
         @for (stop of listed(); track stop.index) {
           <li>
             <button
@@ -145,6 +145,7 @@ export class HistoryStrip {
   }
 
   protected key(stop: Stop, event: KeyboardEvent): void {
+    this.arrow(event);
     if (event.key === 'Escape' && this.pressed) {
       event.stopPropagation();
       this.cancel();
@@ -160,7 +161,7 @@ export class HistoryStrip {
   }
 
   /** Arrow keys go from step to step. */
-  protected arrow(event: KeyboardEvent): void {
+  private arrow(event: KeyboardEvent): void {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (by === undefined) return;
     event.preventDefault();

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { fileOpen } from 'browser-fs-access';
-import { familyOf, PROGRAM_NAMES, type WavBits } from '@early-sparrow/core/sound';
+import type { WavBits } from '@early-sparrow/core/sound';
 import type { Track, TrackSound } from '@early-sparrow/core/song';
 import { pitchName } from '../../common/format';
 import type { Option } from '../../common/option';
@@ -16,13 +16,11 @@ import { Panels } from '../kit/panels';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Choice } from '../controls/choice';
+import { soundEdit, VOICES, voiceOf, voiceValue } from '../controls/voices';
 import { AudioImport } from './audio-import';
 import { Narrowing, type Narrow } from './narrowing';
 import { WavExport, type WavWishes } from './wav-export';
 
-const AS_FILE = 'file';
-const PLAIN = 'plain';
-const DRUMS = 'drums';
 const HERE = 'here';
 const SHOWN = 6;
 const MESSAGES: Readonly<Record<number, string>> = {
@@ -111,19 +109,8 @@ export class SoundStrip {
     { value: '44100', text: '44.1 kHz' },
     { value: '48000', text: '48 kHz' },
   ];
-  protected readonly voices: readonly Option[] = [
-    { value: AS_FILE, text: 'As its file says' },
-    { value: PLAIN, text: 'A plain short tone' },
-    { value: DRUMS, text: 'Drum kit' },
-    ...PROGRAM_NAMES.map((text, value) => ({ value: `${value}`, text })),
-  ];
-
-  protected readonly voice = computed(() => {
-    const track = this.track();
-    if (!track || (track.voice === null && track.program === null)) return AS_FILE;
-    if (track.voice === 'plain' || track.voice === 'drums') return track.voice;
-    return `${track.program ?? 0}`;
-  });
+  protected readonly voices = VOICES;
+  protected readonly voice = computed(() => voiceValue(this.track()));
   protected readonly output = computed(() => this.track()?.output ?? HERE);
   protected readonly here = HERE;
   protected readonly clocked = computed(() => this.outputs.clocked().some((d) => d.id === this.output()));
@@ -202,16 +189,8 @@ export class SoundStrip {
   }
 
   private sound(track: Track, name: string, change: Partial<TrackSound>): void {
-    const { voice, program, channel, transpose, delay, output } = track;
-    const to = { voice, program, channel, transpose, delay, output, ...change };
-    this.changes.make({ kind: 'track-sound', name, track: track.id, to }, 'sound');
+    this.changes.make(soundEdit(track, name, change), 'sound');
   }
-}
-
-function voiceOf(value: string): Pick<TrackSound, 'voice' | 'program'> {
-  if (value === AS_FILE) return { voice: null, program: null };
-  if (value === PLAIN || value === DRUMS) return { voice: value, program: null };
-  return { voice: familyOf(+value), program: +value };
 }
 
 function numbers(texts: readonly string[], first: number): Option[] {

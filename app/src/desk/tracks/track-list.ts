@@ -5,6 +5,9 @@ import type { Part, Song, Track } from '@early-sparrow/core/song';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Behind } from '../hand/behind';
+import { instrumentOf } from '../controls/voices';
+import { toggleStrip, TRACK } from '../kit/foot-strips';
+import { Panels } from '../kit/panels';
 import { TimingChip } from './timing-chip';
 
 /** The tracks with their tendency and their place in the mix. */
@@ -23,6 +26,9 @@ import { TimingChip } from './timing-chip';
             (click)="select(track, $event)"
           >
             <b>{{ track.name }}</b>
+            @if (instrument(track); as name) {
+              <span class="soft">{{ name }}</span>
+            }
             @if (also().includes(track.id)) {
               <span class="unseen"> (chosen too)</span>
             }
@@ -31,6 +37,14 @@ import { TimingChip } from './timing-chip';
             } @else {
               <span class="soft">empty</span>
             }
+          </button>
+          <button
+            class="word more"
+            [attr.aria-label]="'Name and instrument of ' + track.name"
+            title="Name, instrument, channel, delay (Shift I)"
+            (click)="open(track)"
+          >
+            …
           </button>
           <div class="mix">
             <button
@@ -91,6 +105,7 @@ import { TimingChip } from './timing-chip';
       padding: 0;
     }
     li {
+      position: relative;
       display: grid;
       padding: 8px 12px 6px 13px;
       border-left: 3px solid transparent;
@@ -124,6 +139,17 @@ import { TimingChip } from './timing-chip';
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
+    }
+    .name {
+      margin-right: 24px;
+    }
+    .more {
+      position: absolute;
+      top: 4px;
+      right: 8px;
+      min-width: 26px;
+      padding: 0 6px;
+      color: var(--soft);
     }
     .mix {
       display: flex;
@@ -196,10 +222,19 @@ export class TrackList {
   readonly current = input.required<string | null>();
   private readonly store = inject(Store);
   protected readonly behind = inject(Behind);
+  protected readonly instrument = instrumentOf;
+  private readonly panels = inject(Panels);
   private readonly changes = inject(Changes);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
   protected readonly also = this.store.selectSignal(deskFeature.selectAlso);
   private readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
+
+  /** Opens the strip of a track, or closes it. */
+  protected open(track: Track): void {
+    const opens = !this.panels.isOpen(TRACK) || track.id === this.current();
+    if (track.id !== this.current()) this.store.dispatch(DeskActions.selectTrack({ trackId: track.id }));
+    if (opens) toggleStrip(this.panels, TRACK);
+  }
 
   /** With Shift, Ctrl or ⌘ a track joins those that a change is for. */
   protected select(track: Track, event: MouseEvent): void {
