@@ -1,10 +1,19 @@
 import fc from 'fast-check';
 import {
+  applyEdit,
+  copyParts,
+  cutParts,
   duplicateTrack,
   isProblem,
+  joinParts,
+  lookParts,
   mergeTracks,
+  moveParts,
   moveTrack,
+  removeParts,
   removeTracks,
+  repeatParts,
+  resizePart,
   splitTrack,
   startHistory,
   doEdit,
@@ -12,6 +21,7 @@ import {
   wayTo,
   type Edit,
   type EditProblem,
+  type Over,
 } from '@early-sparrow/core/edit';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { contentsOf, songFault, type Note, type Song } from '@early-sparrow/core/song';
@@ -106,6 +116,94 @@ describe('tracks', () => {
       problem: expect.stringContaining('two or more') as string,
     });
     expect(moveTrack(s, [s.tracks[0].id], s.tracks[0].id, 1)).toBeNull();
+  });
+});
+
+describe('parts', () => {
+  const anyWish = fc.record({
+    which: fc.array(fc.nat(6), { minLength: 1, maxLength: 3 }),
+    by: fc.integer({ min: -6000, max: 9000 }),
+    rows: fc.integer({ min: -2, max: 2 }),
+    over: fc.constantFrom<Over>('refuse', 'cut', 'push'),
+    what: fc.constantFrom('move', 'copy', 'repeat', 'cut', 'join', 'remove', 'look', 'resize'),
+  });
+  type Wish = typeof anyWish extends fc.Arbitrary<infer T> ? T : never;
+  const make = (s: Song, { which, by, rows, over, what }: Wish): Edit | EditProblem | null => {
+    const parts = s.tracks.flatMap((t) => t.parts);
+    if (parts.length === 0) return null;
+    const ids = [...new Set(which.map((n) => parts[n % parts.length].id))];
+    const move = { by, rows, listed: s.tracks.map((t) => t.id) };
+    switch (what) {
+      case 'move':
+        return moveParts(s, ids, move, over);
+      case 'copy':
+        return copyParts(s, ids, move, over);
+      case 'repeat':
+        return repeatParts(s, ids, 1 + Math.abs(rows), over);
+      case 'cut':
+        return cutParts(s, ids, Math.abs(by));
+      case 'join':
+        return joinParts(s, ids);
+      case 'remove':
+        return removeParts(s, ids);
+      case 'look':
+        return lookParts(s, ids, { name: 'verse', muted: by > 0 });
+      default:
+        return resizePart(s, ids[0], { start: 0, end: 9000 + by });
+    }
+  };
+  const sounds = (s: Song) =>
+    s.tracks.flatMap((t) => t.parts.flatMap((p) => p.notes.map((n) => `${n.pitch} ${n.velocity} ${n.length}`))).sort();
+
+  it('are moved, copied, repeated, cut, joined and deleted: the song is sound, undo exact, no note lost unasked', () => {
+    let made = 0;
+    fc.assert(
+      fc.property(fc.array(anyWish, { minLength: 1, maxLength: 6 }), fc.boolean(), anySongAtAll, (wishes, two, any) => {
+        let s = two ? twoTracks() : any;
+        for (const wish of wishes) {
+          const edit = make(s, wish);
+          const after = edit === null || isProblem(edit) ? null : applyEdit(s, edit);
+          if (edit === null || after === null || isProblem(after)) continue;
+          made++;
+          const before = s;
+          s = done(s, edit);
+          const keeps = wish.over !== 'cut' && ['move', 'cut', 'join', 'look', 'resize'].includes(wish.what);
+          if (keeps) expect(sounds(s)).toEqual(sounds(before));
+          if (['copy', 'repeat'].includes(wish.what) && wish.over !== 'cut') {
+            expect(sounds(s).length).toBeGreaterThanOrEqual(sounds(before).length);
+          }
+        }
+      }),
+      { numRuns: 250 },
+    );
+    expect(made).toBeGreaterThan(200);
+  });
+
+  it('that come to lie on others: refused, the others cut, or pushed behind, as is wished', () => {
+    const s = twoTracks();
+    const [a, b] = s.tracks[0].parts;
+    const move = { by: b.start - a.start - 480, rows: 0, listed: s.tracks.map((t) => t.id) };
+    const spans = (after: Song) => after.tracks[0].parts.map((p) => [p.id === a.id ? 'a' : 'b', p.start, p.end]);
+    const [start, end] = [a.start + move.by, a.end + move.by];
+    expect(isProblem(moveParts(s, [a.id], move, 'refuse') ?? {})).toBe(true);
+    const cut = done(s, moveParts(s, [a.id], move, 'cut'));
+    expect(spans(cut)).toEqual([
+      ['a', start, end],
+      ['b', end, b.end],
+    ]);
+    const pushed = done(s, moveParts(s, [a.id], move, 'push'));
+    expect(spans(pushed)).toEqual([
+      ['a', start, end],
+      ['b', end, end + b.end - b.start],
+    ]);
+    // A group stops at the song's start as one.
+    const ahead = done(s, moveParts(s, [a.id, b.id], { ...move, by: 9600 }, 'refuse'));
+    const back = done(ahead, moveParts(ahead, [a.id, b.id], { ...move, by: -1e6 }, 'refuse'));
+    const [x, y] = back.tracks[0].parts;
+    expect(y.start - x.start).toBe(b.start - a.start);
+    expect(x.start).toBeLessThan(9600);
+    expect(moveParts(s, ['nobody'], move, 'refuse')).toBeNull();
+    expect(repeatParts(s, [a.id], 1e6, 'push')).toMatchObject({ problem: expect.stringContaining('2,000') as string });
   });
 });
 

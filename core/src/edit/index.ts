@@ -8,4 +8,5 @@ export { isProblem, type EditProblem } from './kind';
 export { changeNotes } from './kinds/notes';
 export { replayVersion1 } from './version-1';
 export * from './fit-tempo';
+export * from './part-edits';
 export * from './track-edits';
