@@ -35,6 +35,7 @@ const rooms = [
   'shape',
   'rules',
   'history',
+  'arrange',
   'tracks',
   'treatment',
   'recording',

@@ -196,6 +196,9 @@ describe('parts', () => {
       ['a', start, end],
       ['b', end, end + b.end - b.start],
     ]);
+    // What is pushed takes the place that the part leaves.
+    const swapped = done(pushed, moveParts(pushed, [b.id], { ...move, by: start - end }, 'push'));
+    expect(swapped.tracks[0].parts.map((p) => p.id)).toEqual([b.id, a.id]);
     // A group stops at the song's start as one.
     const ahead = done(s, moveParts(s, [a.id, b.id], { ...move, by: 9600 }, 'refuse'));
     const back = done(ahead, moveParts(ahead, [a.id, b.id], { ...move, by: -1e6 }, 'refuse'));

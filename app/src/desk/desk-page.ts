@@ -38,7 +38,9 @@ import { SOUND } from './listening/room';
 import { ROOMS } from './rooms';
 import { Transport } from './transport';
 import { LanesMenu } from './picture/lanes-menu';
-import { Overview } from './picture/overview';
+import { Overview } from './arrange/overview';
+import { SongEdge } from './arrange/song-edge';
+import { SongRows } from './arrange/song-rows';
 import { Showing } from './picture/showing';
 import { TimingView } from './picture/timing-view';
 import { Recorder } from './recording/recorder';
@@ -62,6 +64,7 @@ const ROOM_BARS = 8;
     KeepingBar,
     LanesMenu,
     Overview,
+    SongEdge,
     Strips,
     TimingView,
     TrackList,
@@ -93,14 +96,13 @@ export class DeskPage {
   private readonly songs = inject(SongStore);
   private readonly player = inject(Player);
   protected readonly showing = inject(Showing);
+  protected readonly songRows = inject(SongRows);
   private readonly list = viewChild(CommandList);
   private readonly role = this.store.selectSignal(deskFeature.selectRole);
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   /** What is shown: with what is being tried. */
   protected readonly song = this.store.selectSignal(deskFeature.selectShownSong);
   protected readonly tracks = this.store.selectSignal(deskFeature.selectShownTracks);
-  /** Without what is being tried: what the overview shows does not depend on it. */
-  protected readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
   protected readonly track = this.store.selectSignal(deskFeature.selectShownTrack);
   protected readonly part = this.store.selectSignal(deskFeature.selectShownPart);
   protected readonly problem = this.store.selectSignal(deskFeature.selectProblem);
@@ -120,7 +122,8 @@ export class DeskPage {
       const song = this.song();
       if (!song) return;
       this.title.setTitle(`${song.name} · Early Sparrow`);
-      const end = songEnd(song);
+      // A part may end behind its last note.
+      const end = song.tracks.reduce((last, t) => Math.max(last, t.parts.at(-1)?.end ?? 0), songEnd(song));
       const bar = meterOf(song).pieceAt(end).barTicks;
       // An empty song has bars too, and behind the last note there is room to draw.
       this.view.end.set(Math.max(LEAST_BARS * bar, end));

@@ -1,4 +1,5 @@
 import type { Provider } from '@angular/core';
+import { arrangeRoom } from './arrange/room';
 import { filesRoom } from './files/room';
 import { fitsRoom } from './fits/room';
 import { handRoom } from './hand/room';
@@ -22,6 +23,7 @@ export const ROOMS: Provider[] = [
   shapeRoom,
   rulesRoom,
   historyRoom,
+  arrangeRoom,
   tracksRoom,
   treatmentRoom,
   fitsRoom,

@@ -8,6 +8,7 @@ import { Said } from '../common/said';
 import { Player } from '../sound/player';
 import { deskFeature } from '../state/desk.feature';
 import { TempoFitting } from './tempo/tempo-fitting';
+import { toggleStrip, type FootStrip } from './kit/foot-strips';
 import { Panels } from './kit/panels';
 import { ListeningSettings } from '../sound/listening-settings';
 import { Looping } from './listening/looping';
@@ -93,7 +94,7 @@ import { Recorder } from './recording/recorder';
       class="word"
       title="Length, time and pitch of the selected notes, tidying (Shift S)"
       [attr.aria-expanded]="panels.isOpen('shape')"
-      (click)="panels.toggle('shape')"
+      (click)="toggle('shape')"
     >
       Shape
     </button>
@@ -101,9 +102,17 @@ import { Recorder } from './recording/recorder';
       class="word"
       title="Change notes by what they are (Shift U)"
       [attr.aria-expanded]="panels.isOpen('rules')"
-      (click)="panels.toggle('rules')"
+      (click)="toggle('rules')"
     >
       Rules
+    </button>
+    <button
+      class="word"
+      title="Cut, join, move, repeat and name the chosen parts (Shift P)"
+      [attr.aria-expanded]="panels.isOpen('part')"
+      (click)="toggle('part')"
+    >
+      Parts
     </button>
     @if (lettersPlay()) {
       <button
@@ -284,4 +293,9 @@ export class Transport {
   });
 
   protected readonly loudness = computed(() => Math.round(Math.max(-60, Math.min(0, this.player.level()))));
+
+  /** Opens a strip at the foot in place of the one that is open. */
+  protected toggle(name: FootStrip): void {
+    toggleStrip(this.panels, name);
+  }
 }

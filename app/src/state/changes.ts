@@ -24,7 +24,11 @@ export class Changes {
       this.store.dispatch(DeskActions.refuse({ problem: edit.problem }));
       return edit;
     }
-    this.store.dispatch(DeskActions.edit({ edit: { ...edit, how: this.means ?? how, at: Date.now() }, goes, n }));
+    const told = { how: this.means ?? how, at: Date.now() };
+    // Some edits say with `at` where they act: when they came about is then said of the step around them.
+    const step: Edit =
+      'at' in edit && edit.kind !== 'several' ? { kind: 'several', name: edit.name, edits: [edit] } : edit;
+    this.store.dispatch(DeskActions.edit({ edit: { ...step, ...told }, goes, n }));
     const answer = this.answer();
     // The store answers at once, unless a change is made from within another.
     if (answer?.n !== n) throw new Error('A change was made while another was on its way.');

@@ -60,12 +60,18 @@ export function moveParts(song: Song, ids: readonly string[], move: PartsMove, o
   const name = called('Move', parts);
   const building = new Building(song);
   const moving = new Set(ids);
+  // What is pushed needs the places that the parts leave: they stand behind the song meanwhile.
+  const aside =
+    over === 'push' ? Math.max(...song.tracks.flatMap((t) => t.parts.map((p) => p.end))) + Math.abs(ticks) : 0;
+  const shift = (part: Part, track: string, by: Ticks) =>
+    building.add({ kind: 'part-move', name, part: part.id, track, by });
+  if (aside > 0) for (const { part, track } of parts) shift(part, track.id, aside);
   for (const { track, start, end } of to) clear(building, track, moving, start, end, over, name);
   // Those that go first make room for those behind them.
   const row = (trackId: string) => move.listed.indexOf(trackId);
   const order = ticks > 0 ? [...to].reverse() : [...to];
   if (down !== 0) order.sort((a, b) => Math.sign(down) * (row(b.track) - row(a.track)));
-  for (const { part, track } of order) building.add({ kind: 'part-move', name, part: part.id, track, by: ticks });
+  for (const { part, track } of order) shift(part, track, ticks - aside);
   return building.done(name);
 }
 

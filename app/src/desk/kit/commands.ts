@@ -10,6 +10,7 @@ const GROUPS = [
   'Notes',
   'Shape',
   'Select',
+  'Parts',
   'Tracks',
   'Grid',
   'Tempo',

@@ -7,8 +7,9 @@ export const TIDY = 'tidy';
 export const RULES = 'rules';
 export const HISTORY = 'history';
 export const TRACK = 'track';
+export const PART = 'part';
 
-const FOOT_STRIPS = [SHAPE, SELECT, TIDY, RULES, HISTORY, TRACK] as const;
+const FOOT_STRIPS = [SHAPE, SELECT, TIDY, RULES, HISTORY, TRACK, PART] as const;
 export type FootStrip = (typeof FOOT_STRIPS)[number];
 
 /** Opens such a strip in place of the one that is open, or closes it. */

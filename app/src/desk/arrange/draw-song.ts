@@ -1,0 +1,115 @@
+import type { Part } from '@early-sparrow/core/song';
+import type { MeterMap } from '@early-sparrow/core/time';
+import type { Palette } from '../../common/theme';
+import { faint, NUMBER_FONT, TEXT_FONT } from '../kit/draw';
+import { RULER, spanOf, type SongRows } from './song-rows';
+
+/** What is drawn into. */
+export interface Sheet {
+  readonly ctx: CanvasRenderingContext2D;
+  readonly rows: SongRows;
+  readonly colors: Palette;
+}
+
+/** Bars over the whole song. */
+export function drawBars({ ctx, rows, colors }: Sheet, meter: MeterMap, end: number): void {
+  ctx.font = `12px ${NUMBER_FONT}`;
+  ctx.textAlign = 'left';
+  ctx.textBaseline = 'middle';
+  for (const bar of meter.bars(0, end, (44 / Math.max(1, rows.width())) * end)) {
+    const x = rows.x(bar);
+    ctx.fillStyle = colors.line;
+    ctx.fillRect(Math.round(x), 0, 1, rows.height());
+    ctx.fillStyle = colors.soft;
+    ctx.fillText(String(meter.toBarBeat(bar).bar), x + 4, RULER / 2);
+  }
+}
+
+/** The parts of the tracks in view: at the height of the song view with a border and their names. */
+export function drawTracks(sheet: Sheet, current: string | null, chosen: ReadonlySet<string>): void {
+  const { ctx, rows, colors } = sheet;
+  const row = rows.row();
+  const [first, behind] = rows.rowsInView();
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(0, RULER, rows.width(), rows.height() - RULER);
+  ctx.clip();
+  for (let i = first; i < behind; i++) {
+    const track = rows.tracks()[i];
+    const y = rows.y(i);
+    if (rows.arranges()) {
+      ctx.fillStyle = faint(colors.line, 0.6);
+      ctx.fillRect(0, y + row - 1, rows.width(), 1);
+    }
+    for (const part of track.parts) drawPart(sheet, part, y, track.id === current, chosen.has(part.id));
+  }
+  ctx.restore();
+}
+
+function drawPart(sheet: Sheet, part: Part, y: number, inCurrent: boolean, chosen: boolean): void {
+  const { ctx, rows, colors } = sheet;
+  const { from, to } = spanOf(part);
+  const [x, w, h] = [rows.x(from), Math.max(1, rows.x(to) - rows.x(from)), rows.row() - 2];
+  ctx.globalAlpha = part.muted ? 0.45 : 1;
+  ctx.fillStyle = chosen ? faint(colors.action, 0.22) : colors.raised;
+  ctx.fillRect(x, y, w, h);
+  ctx.fillStyle = inCurrent ? colors.action : colors.soft;
+  const head = rows.arranges() ? 14 : 0;
+  drawNotes(sheet, part, y + head, h - head);
+  if (rows.arranges()) {
+    ctx.strokeStyle = chosen ? colors.action : colors.line;
+    ctx.lineWidth = chosen ? 2 : 1;
+    ctx.strokeRect(x + 0.5, y + 0.5, w - 1, h - 1);
+    ctx.lineWidth = 1;
+    if (w > 24) drawName(sheet, part, x, y, w);
+  }
+  ctx.globalAlpha = 1;
+}
+
+/** A part's name, behind a dot that says whether its treatment is on. */
+function drawName({ ctx, colors }: Sheet, part: Part, x: number, y: number, w: number): void {
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(x, y, w - 4, 16);
+  ctx.clip();
+  ctx.font = `11px ${TEXT_FONT}`;
+  ctx.textAlign = 'left';
+  ctx.textBaseline = 'top';
+  ctx.fillStyle = colors.ink;
+  ctx.fillText(`${part.on ? '●' : '○'} ${part.name}${part.muted ? ' (muted)' : ''}`, x + 5, y + 3);
+  ctx.restore();
+}
+
+/** A stroke a note, each pixel at most once: a million notes are no more than there are pixels. */
+function drawNotes({ ctx, rows }: Sheet, part: Part, y: number, height: number): void {
+  let lowest = 127;
+  let highest = 0;
+  for (const { pitch } of part.notes) {
+    lowest = Math.min(lowest, pitch);
+    highest = Math.max(highest, pitch);
+  }
+  const range = Math.max(1, highest - lowest);
+  const width = Math.ceil(rows.width()) + 1;
+  const lines = Math.max(1, Math.round(height - 2));
+  const [left, right] = [
+    Math.max(0, Math.floor(rows.x(spanOf(part).from))),
+    Math.min(width, Math.ceil(rows.x(part.end)) + 1),
+  ];
+  const across = Math.max(1, right - left);
+  const marked = new Uint8Array(across * lines);
+  const scale = rows.x(1);
+  for (const { start, length, pitch } of part.notes) {
+    const line = Math.round((lines - 1) * (1 - (pitch - lowest) / range)) * across;
+    const from = Math.max(0, Math.floor(start * scale) - left);
+    const to = Math.min(across, Math.max(from + 1, Math.floor((start + length) * scale - 0.5) - left));
+    for (let x = from; x < to; x++) marked[line + x] = 1;
+  }
+  for (let line = 0; line < lines; line++) {
+    for (let x = 0; x < across; x++) {
+      if (marked[line * across + x] === 0) continue;
+      const from = x;
+      while (x < across && marked[line * across + x] === 1) x++;
+      ctx.fillRect(left + from, y + line, x - from, 1.5);
+    }
+  }
+}
