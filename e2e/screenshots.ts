@@ -1,8 +1,8 @@
 import { chromium, type Page } from '@playwright/test';
 import { writeWav } from '@early-sparrow/core/sound';
 import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
-import { choose, drag, typeAmount, typeInto } from './hands';
-import { openLanes } from './shaping';
+import { boxOf, choose, drag, typeAmount, typeInto } from './hands';
+import { openLanes, runCommand } from './shaping';
 import { openDemo, roll, selectTrack } from './support';
 
 // Takes the pictures of docs/screenshots from the demo song: `npm run screenshots` with the server up; with names after
@@ -24,7 +24,7 @@ async function scene(
   await openDemo(page);
   await act(page);
   // What is rested on or on its way stays shown; else the pointer is out of the way.
-  if (name !== 'recipes' && name !== 'shape') await page.mouse.move(size.width / 2, size.height - 5);
+  if (!['recipes', 'shape', 'song'].includes(name)) await page.mouse.move(size.width / 2, size.height - 5);
   await page.waitForTimeout(400);
   await page.screenshot({ path: `${folder}/${name}.png` });
   await context.close();
@@ -140,7 +140,32 @@ await scene('report', async (page) => {
   await page.keyboard.press('Shift+M');
   await page.locator('es-timing-report canvas').nth(3).waitFor();
 });
-await scene('commands', (page) => page.keyboard.press('Control+k'));
+await scene('song', async (page) => {
+  await page.keyboard.press('Shift+o');
+  await page.waitForTimeout(400);
+  const [box, r] = [await boxOf(page.locator('es-overview')), await roll(page)];
+  /** Cuts a track's part where the ruler of the whole song is pressed. */
+  const cut = async (row: number, x: number) => {
+    await page.mouse.click(box.x + x, box.y + 8);
+    await page.mouse.click(r.x + 64 + (r.width - 64) / 2, r.barsY);
+    await page.mouse.click(box.x + x - 60, box.y + 18 + (row + 0.5) * ((box.height - 22) / 5));
+    await runCommand(page, 'cut the chosen parts');
+  };
+  for (const x of [300, 620]) await cut(0, x);
+  await cut(1, 620);
+  await page.keyboard.press('Shift+h');
+  await page.getByLabel('Name of the mark').click();
+  await page.keyboard.type('before the chorus');
+  await page.keyboard.press('Enter');
+  const middle = (row: number) => box.y + 18 + (row + 0.5) * ((box.height - 22) / 5);
+  await page.mouse.click(box.x + 760, middle(0));
+  await page.keyboard.down('Shift');
+  await page.mouse.click(box.x + 760, middle(1));
+  await page.keyboard.up('Shift');
+  await page.mouse.move(box.x + 760, middle(0));
+  await page.mouse.down();
+  await page.mouse.move(box.x + 830, middle(0), { steps: 6 });
+});
 await scene('desk-small', (page) => selectTrack(page, /Electric piano/), { width: 1024, height: 700 });
 await scene('recipes', async (page) => {
   await selectTrack(page, /Upright bass/);
