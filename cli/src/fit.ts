@@ -5,8 +5,8 @@ import { noteCount } from '@early-sparrow/core/song';
 import { readShare, readWhole, UsageError } from './units';
 
 /** The flags of `fit`. */
-export const FIT_FLAGS = ['track', 'changes', 'tempo', 'meter', 'downbeat', 'reading', 'steady'] as const;
-export type FitFlags = Partial<Record<(typeof FIT_FLAGS)[number], string>>;
+export const FIT_FLAGS = ['track', 'changes', 'tempo', 'meter', 'reading', 'steady'] as const;
+export type FitFlags = Partial<Record<(typeof FIT_FLAGS)[number], string>> & { readonly downbeat?: readonly string[] };
 
 export interface Fitting {
   readonly bytes: Uint8Array;
@@ -51,8 +51,16 @@ function wishesOf({ changes, tempo, meter, downbeat, reading }: FitFlags): FitWi
     ...(tempo === undefined ? {} : tempoRange(tempo)),
     ...(meter === undefined ? {} : { perBar: readWhole(meter, 1, 16, 'meter') }),
     ...(reading === undefined ? {} : { reading: readWhole(reading, 1, 4, 'reading') - 1 }),
-    ...(downbeat === undefined ? {} : { downbeat: readWhole(downbeat, 1, 100_000, 'downbeat') - 1 }),
+    ...downbeats(downbeat ?? []),
   };
+}
+
+/** The first is the one that the first whole bar begins with; with each further one a bar begins anew. */
+function downbeats(texts: readonly string[]): Pick<FitWishes, 'downbeat' | 'anew'> {
+  const [downbeat, ...anew] = texts.map((text) => readWhole(text, 1, 100_000, 'downbeat') - 1);
+  const wrong = anew.find((at, i) => at <= (i === 0 ? downbeat : anew[i - 1]));
+  if (wrong !== undefined) throw new UsageError(`--downbeat ${wrong + 1}: name the beats in their order.`);
+  return texts.length === 0 ? {} : { downbeat, anew };
 }
 
 /** `90` (about that tempo) or `60-80`. */

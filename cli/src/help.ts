@@ -37,7 +37,8 @@ every note sounds where it did. Its options:
   --changes 35%           from few changes of tempo (0) to one at each beat (100%)
   --tempo 90|60-80        about how fast, in beats a minute, where the half or the double was found
   --reading 2             another reading of the beats, of those that are named with the first
-  --meter 3               beats a bar;  --downbeat 2  the found beat that the first whole bar begins with
+  --meter 3               beats a bar;  --downbeat 2  the found beat that the first whole bar begins with;
+                          named again (--downbeat 2 --downbeat 31), a bar begins anew there, as after a fermata
   --steady 80%            bring the playing to one tempo, so far of the way
   --track 1               find the beats in this track only
 

@@ -83,10 +83,12 @@ async function one(command: keyof typeof ONE, args: string[]): Promise<number> {
     options: {
       ...(Object.fromEntries(flags.map((f) => [f, text])) as Record<(typeof flags)[number], typeof text>),
       ...(command === 'render' ? { click: { type: 'boolean' } as const } : {}),
+      downbeat: { type: 'string', multiple: true },
       out: text,
       force: { type: 'boolean' },
     },
   });
+  if (command !== 'fit' && values.downbeat) throw new UsageError('--downbeat is for fit alone.');
   const [file] = positionals;
   if (positionals.length !== 1) throw new UsageError(`Name one ${what}.`);
   if (!values.out) throw new UsageError('Say where to write with --out FILE.');

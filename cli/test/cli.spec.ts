@@ -390,6 +390,23 @@ describe('fit', () => {
     const other = timing('fit', file, '--out', inFolder('other.mid'), '--reading', '2');
     expect(other.stdout).toContain('(--reading 1)');
     expect(other.stdout).not.toContain('(--reading 2)');
+    // After a fermata the bars begin anew: the bar before is as long as it came to be.
+    const anew = timing(
+      'fit',
+      file,
+      '--out',
+      inFolder('anew.mid'),
+      '--downbeat',
+      '1',
+      '--downbeat',
+      '8',
+      '--meter',
+      '4',
+    );
+    expect(anew.status).toBe(0);
+    expect(read(inFolder('anew.mid')).meter.map((m) => m.numerator)).toEqual(expect.arrayContaining([4, 3]));
+    const wrong = timing('fit', file, '--out', inFolder('no.mid'), '--downbeat', '8', '--downbeat', '3');
+    expect(wrong.stderr).toContain('name the beats in their order');
     const steady = timing('fit', file, '--out', inFolder('steady.mid'), '--steady', '100%');
     expect(steady.status).toBe(0);
     // What is told is what is in the file.

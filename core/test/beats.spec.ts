@@ -6,10 +6,11 @@ import {
   fitBeats,
   fitTempo,
   onsetsOf,
+  placeInBars,
   rankDownbeats,
 } from '@early-sparrow/core/beats';
 import { applyEdit, isProblem, tempoFitEdit } from '@early-sparrow/core/edit';
-import { newPart, newSong, newTrack, tempoOf, type Note, type Song } from '@early-sparrow/core/song';
+import { meterOf, newPart, newSong, newTrack, tempoOf, type Note, type Song } from '@early-sparrow/core/song';
 import { TempoMap } from '@early-sparrow/core/time';
 import { beatF, freeTake, scoreFree } from '../../tools/accuracy/free';
 import { note } from './build';
@@ -130,6 +131,34 @@ describe('a tempo map that is fitted', () => {
       fc.array(fc.double({ min: 260, max: 1400, noNaN: true }), { minLength: 2, maxLength: 40 }),
     )
     .map(([first, gaps]) => gaps.reduce((all, gap) => [...all, all[all.length - 1] + gap], [first]));
+
+  it('begins bars anew where that is asked for: each such beat is a downbeat, and the picture counts as the song does', () => {
+    const anyBars = fc.tuple(
+      anyBeats,
+      fc.integer({ min: 2, max: 5 }),
+      fc.nat(4),
+      fc.array(fc.nat(39), { maxLength: 4 }),
+    );
+    fc.assert(
+      fc.property(anyBars, ([given, perBar, first, more]) => {
+        const downbeat = first % Math.min(perBar, given.length);
+        const anew = [...new Set(more)].filter((at) => at > downbeat && at < given.length).sort((a, b) => a - b);
+        const { beats, firstBar, meter } = fitTempo(given, { ppq: 960, perBar, downbeat, anew, changes: 1 });
+        const map = meterOf({ ...newSong('x'), meter });
+        const shift = firstBar - downbeat;
+        // Where nothing leads in before the take and nothing of it lies before the song.
+        if (beats.length !== given.length + Math.max(0, shift)) return;
+        const bars = { downbeat, perBar, anew };
+        const before = map.toBarBeat(firstBar * 960).bar - 1;
+        for (let k = downbeat; k < given.length; k++) {
+          const { bar, beat } = map.toBarBeat((k + shift) * 960);
+          expect([bar - before, beat - 1]).toEqual(Object.values(placeInBars(bars, k)));
+        }
+        for (const at of anew) expect(map.toBarBeat((at + shift) * 960).beat).toBe(1);
+      }),
+      { numRuns: 300 },
+    );
+  });
 
   it('has a line on each beat to half a ms with a change at each, and fewer changes the fewer are wanted', () => {
     fc.assert(

@@ -1,5 +1,6 @@
 import { meterOf, partsOf, type Part, type Song, type SongTimes } from '../song';
 import type { Ms } from '../time';
+import type { Bars } from './bars';
 import { rankDownbeats } from './downbeat';
 import { typicalBpm, type BeatHints, type BeatReading } from './find-beats';
 import { beatReadings } from './readings';
@@ -13,6 +14,8 @@ export interface FitWishes extends BeatHints {
   readonly perBar?: number;
   /** Which found beat the first whole bar begins with, from 0. */
   readonly downbeat?: number;
+  /** Later found beats, from 0, with which a bar begins anew, such as after a fermata. */
+  readonly anew?: readonly number[];
   /** From 0, few changes of tempo, to 1, one at each beat. */
   readonly changes?: number;
   /** Beats that were set by hand, in ms; none are looked for then. */
@@ -22,10 +25,9 @@ export interface FitWishes extends BeatHints {
 }
 
 /** Beats that were found in free playing, and the tempo map that goes with them. */
-export interface BeatFit {
+export interface BeatFit extends Bars {
   readonly beats: Float64Array;
-  readonly perBar: number;
-  readonly downbeat: number;
+  readonly anew: readonly number[];
   /** Beats that the first whole bar may begin with, likeliest first. */
   readonly downbeats: readonly number[];
   /** Typical tempo, in beats a minute. */
@@ -80,15 +82,18 @@ export function fitOnsets(
   const first = meterOf(song).pieces[0];
   const perBar = wishes.perBar ?? (first.denominator === 4 ? first.numerator : 4);
   const downbeats = rankDownbeats(beats, onsets, perBar);
-  const wished = wishes.downbeat === undefined ? undefined : beats.indexOf(found[wishes.downbeat]);
-  const downbeat = wished === undefined || wished < 0 ? downbeats[0] : wished;
+  const indexOf = (at: number | undefined): number => (at === undefined ? -1 : beats.indexOf(found[at]));
+  const wished = indexOf(wishes.downbeat);
+  const downbeat = wished < 0 ? downbeats[0] : wished;
+  const anew = [...new Set((wishes.anew ?? []).map(indexOf))].filter((at) => at > downbeat).sort((a, b) => a - b);
   const gaps = Float64Array.from(beats.subarray(1), (b, i) => b - beats[i]).sort();
   const ppq = song.ppq * Math.ceil((LEAD_IN * gaps[gaps.length - 1]) / (LONGEST_TICK * song.ppq));
-  const fitted = fitTempo(beats, { ppq, perBar, downbeat, changes: wishes.changes ?? DEFAULT_CHANGES });
+  const fitted = fitTempo(beats, { ppq, perBar, downbeat, anew, changes: wishes.changes ?? DEFAULT_CHANGES });
   return {
     beats,
     perBar,
     downbeat,
+    anew,
     downbeats,
     bpm: 60_000 / gaps[gaps.length >> 1],
     ppq,

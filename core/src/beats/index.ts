@@ -1,3 +1,4 @@
+export * from './bars';
 export * from './downbeat';
 export * from './find-beats';
 export * from './fit-beats';

@@ -19,6 +19,8 @@ export interface FitOptions {
   readonly downbeat: number;
   /** From 0, as few changes as explain the playing, to 1, one at each beat. */
   readonly changes: number;
+  /** Indices of later given beats with which a bar begins anew, ascending. */
+  readonly anew?: readonly number[];
 }
 
 /** A beat may lie this far from its line without a change of tempo being worth it. */
@@ -34,15 +36,15 @@ const MOST_US = 0xffffff;
  * programming after Bellman 1961). From the song's start to the first beat goes a lead-in in about its tempo.
  * @param given beats in ms, ascending, at least two
  */
-export function fitTempo(given: ArrayLike<Ms>, { ppq, perBar, downbeat, changes }: FitOptions): FittedTempo {
+export function fitTempo(given: ArrayLike<Ms>, { ppq, perBar, downbeat, changes, anew = [] }: FitOptions): FittedTempo {
   const { beats, lead, dropped } = withLeadIn(given);
   const first = lead + downbeat - dropped;
   // The bar that began before the song's start is none: the next one is the first that is whole.
   const firstBar = first < 0 ? first + perBar * Math.ceil(-first / perBar) : first;
   const cost = COST_OF_FEW * (COST_OF_MANY / COST_OF_FEW) ** changes;
   const knots = chooseKnots(beats, cost, Math.min(lead, beats.length - 1));
-  const pickup = firstBar % perBar;
-  return { tempo: tempoThrough(knots, beats, ppq), meter: meterOf(pickup, perBar, ppq), beats, firstBar };
+  const later = anew.map((at) => lead + at - dropped).filter((at) => at > firstBar && at < beats.length);
+  return { tempo: tempoThrough(knots, beats, ppq), meter: meterOf(firstBar, perBar, later, ppq), beats, firstBar };
 }
 
 /** Beats from the song's start on: those before the first go back in its tempo. */
@@ -115,15 +117,29 @@ function tempoThrough(knots: readonly number[], beats: readonly Ms[], ppq: numbe
   return tempo;
 }
 
-function meterOf(pickup: number, perBar: number, ppq: number): SongMeter[] {
-  const bar = (tick: Ticks, numerator: number): SongMeter => ({
-    tick,
-    numerator,
-    denominator: 4,
-    clocks: 24,
-    thirtySeconds: 8,
-  });
-  return pickup === 0 ? [bar(0, perBar)] : [bar(0, pickup), bar(pickup * ppq, perBar)];
+/** Whole bars from the first one on; a bar that one begins anew behind is as long as it came to be. Indices of beats. */
+function meterOf(firstBar: number, perBar: number, anew: readonly number[], ppq: number): SongMeter[] {
+  const meter: SongMeter[] = [];
+  const bars = (beat: number, numerator: number): void => {
+    const tick: Ticks = beat * ppq;
+    if (meter.at(-1)?.tick === tick) meter.pop();
+    if (meter.at(-1)?.numerator !== numerator) {
+      meter.push({ tick, numerator, denominator: 4, clocks: 24, thirtySeconds: 8 });
+    }
+  };
+  const pickup = firstBar % perBar;
+  if (pickup > 0) bars(0, pickup);
+  bars(pickup, perBar);
+  let origin = firstBar;
+  for (const at of anew) {
+    const over = (at - origin) % perBar;
+    if (over > 0) {
+      bars(at - over, over);
+      bars(at, perBar);
+    }
+    origin = at;
+  }
+  return meter;
 }
 
 /** A tempo map with its pieces that much nearer to one tempo. @param strength from 0 to 1 */

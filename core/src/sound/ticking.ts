@@ -1,3 +1,4 @@
+import { placeInBars, type Bars } from '../beats';
 import { meterOf, tempoOf, type SongTimes } from '../song';
 import type { Ms, Ticks } from '../time';
 import { TICKS, type TickKind, type Ticking } from './score';
@@ -61,11 +62,10 @@ export function lineTicks(lines: Iterable<Ticks>, song: SongTimes): Ticking {
  * A click on beats that were found, wherever they lie.
  * @param beats in ms, ascending @param downbeat index of one that begins a bar @param perBar beats a bar
  */
-export function clickOn(beats: ArrayLike<Ms>, downbeat: number, perBar: number): Ticking {
+export function clickOn(beats: ArrayLike<Ms>, bars: Bars): Ticking {
   return collect((add) => {
     for (let i = 0; i < beats.length; i++) {
-      const inBar = (((i - downbeat) % perBar) + perBar) % perBar;
-      if (beats[i] >= 0) add(beats[i], inBar === 0 ? 'bar' : 'beat');
+      if (beats[i] >= 0) add(beats[i], placeInBars(bars, i).beat === 0 ? 'bar' : 'beat');
     }
   });
 }

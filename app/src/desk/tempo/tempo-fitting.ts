@@ -66,7 +66,7 @@ export class TempoFitting implements OnDestroy {
     // A reading is heard with the music before it is taken.
     effect(() => {
       const fit = this.fit();
-      this.player.beats.set(fit && this.open() && this.heard() ? clickOn(fit.beats, fit.downbeat, fit.perBar) : null);
+      this.player.beats.set(fit && this.open() && this.heard() ? clickOn(fit.beats, fit) : null);
     });
     // Beats are told in the song's own time: another song, or another tempo, has others.
     effect(() => {
@@ -114,13 +114,13 @@ export class TempoFitting implements OnDestroy {
   }
 
   /** The same beats with other bars, another downbeat, more or fewer changes. */
-  adjust(change: Pick<FitWishes, 'perBar' | 'downbeat' | 'changes'>): void {
+  adjust(change: Pick<FitWishes, 'perBar' | 'downbeat' | 'anew' | 'changes'>): void {
     const fit = this.fit();
     if (!fit) return;
     const given = [...fit.beats];
-    const { downbeat } = fit;
+    const { downbeat, anew } = fit;
     // With another number of beats a bar, which one it begins with is found anew.
-    const keep = change.perBar === undefined ? { downbeat } : {};
+    const keep = change.perBar === undefined ? { downbeat, anew } : {};
     this.wishes.update((w) => ({ ...w, given, perBar: fit.perBar, ...keep, ...change }));
     void this.find();
   }
@@ -138,7 +138,7 @@ export class TempoFitting implements OnDestroy {
     const [low, high] = [given[index - 1] ?? 0, given[index + 1] ?? Infinity];
     if (at <= low + 1 || at >= high - 1) return;
     given[index] = at;
-    this.wishes.update((w) => ({ ...w, given, perBar: fit.perBar, downbeat: fit.downbeat }));
+    this.wishes.update((w) => ({ ...w, given, perBar: fit.perBar, downbeat: fit.downbeat, anew: fit.anew }));
     void this.find();
   }
 

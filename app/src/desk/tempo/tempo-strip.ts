@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { placeInBars } from '@early-sparrow/core/beats';
 import { counted, tempoOf } from '@early-sparrow/core/song';
 import { deskFeature } from '../../state/desk.feature';
 import { Viewport } from '../kit/viewport';
@@ -66,13 +67,18 @@ export class TempoStrip {
     fit.beats.forEach((own, index) => {
       const ms = dragged?.index === index ? dragged.ms : own;
       const x = this.view.x(tempo.toTick(ms));
-      const since = index - fit.downbeat;
-      const downbeat = ((since % fit.perBar) + fit.perBar) % fit.perBar === 0;
+      const { bar, beat } = placeInBars(fit, index);
+      const downbeat = beat === 0;
       if (x < this.view.x(this.view.left()) || x > this.view.width() || (x - last < CLOSEST && !downbeat)) return;
       last = x;
-      const bar = Math.floor(since / fit.perBar) + 1;
-      const beat = (((since % fit.perBar) + fit.perBar) % fit.perBar) + 1;
-      found.push({ index, ms, x, downbeat, bar, name: `Beat ${beat} of bar ${bar}, at ${(ms / 1000).toFixed(2)} s` });
+      found.push({
+        index,
+        ms,
+        x,
+        downbeat,
+        bar,
+        name: `Beat ${beat + 1} of bar ${bar}, at ${(ms / 1000).toFixed(2)} s`,
+      });
     });
     return found;
   });
@@ -103,11 +109,19 @@ export class TempoStrip {
 
   protected key(event: KeyboardEvent, { index, ms }: Beat): void {
     const way = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
-    if (event.key === 'Enter') this.firstBar(index);
+    if (event.key === 'Enter') this.barAt(index, event.shiftKey);
     else if (way !== 0) this.fitting.moveBeat(index, ms + way * (event.shiftKey ? WIDE_STEP_MS : STEP_MS));
     else return;
     event.preventDefault();
     event.stopPropagation();
+  }
+
+  /** Bar 1 begins with this beat; with Shift a bar does, and those before it stay: after a fermata the count begins anew. */
+  protected barAt(index: number, later: boolean): void {
+    const fit = this.fitting.fit();
+    if (!fit || !later || index <= fit.downbeat) this.firstBar(index);
+    else if (fit.anew.includes(index)) this.fitting.adjust({ anew: fit.anew.filter((at) => at !== index) });
+    else this.fitting.adjust({ anew: [...fit.anew, index] });
   }
 
   /** Bar 1 begins with this beat. */
