@@ -71,6 +71,13 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await page.keyboard.press('ArrowLeft');
   await strip.getByRole('button', { name: /^Beat 2 of bar 1,/ }).dblclick();
   await expect(strip.getByRole('button', { name: /^Beat 1 of bar 1,/ })).toBeVisible();
+  // After a fermata the bars begin anew: bar 1 is then three beats long. By the key, and taken back by it.
+  await strip.getByRole('button', { name: /^Beat 4 of bar 1,/ }).press('Shift+Enter');
+  const later = strip.getByRole('button', { name: /^Beat 1 of bar 2,/ });
+  await expect(later).toBeVisible();
+  await expect(strip.getByRole('button', { name: /^Beat 4 of bar 1,/ })).toHaveCount(0);
+  await later.press('Shift+Enter');
+  await expect(strip.getByRole('button', { name: /^Beat 4 of bar 1,/ })).toBeVisible();
   await slide(page, 'Steadiness', 100);
   await strip.getByRole('button', { name: 'Steady the tempo' }).click();
   await expect(strip).toHaveCount(0);

@@ -3,9 +3,18 @@ import { isProblem, type Edit } from '@early-sparrow/core/edit';
 import { grid, gridLines } from '@early-sparrow/core/grid';
 import { collect, type MidiBytes, type PlayedMessage } from '@early-sparrow/core/record';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { newSong, tempoOf, timeOf, type Note, type Part, type PartEvent, type Song } from '@early-sparrow/core/song';
+import {
+  newSong,
+  tempoOf,
+  timeOf,
+  zoneFaults,
+  type Note,
+  type Part,
+  type PartEvent,
+  type Song,
+} from '@early-sparrow/core/song';
 import { addNotes, copiesOf, erase, move, notesOfClip, readClip, takeUp, toClip } from '@early-sparrow/core/shape';
-import { perform, ridesOf, zoneFaults } from '@early-sparrow/core/treatment';
+import { perform, ridesOf } from '@early-sparrow/core/treatment';
 import { after } from './shaped';
 import { applied, note, part, song, treated, withEvents, type Stages } from './build';
 

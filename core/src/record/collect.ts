@@ -1,6 +1,5 @@
-import { perNoteOf } from '../treatment';
 import { byLines, midway, type Lines } from '../grid';
-import { heldAt, letGo, setAgain, type Note, type PartEvent } from '../song';
+import { heldAt, letGo, perNoteOf, setAgain, type Note, type PartEvent } from '../song';
 import type { Ms, TempoMap, Ticks } from '../time';
 import { isNoteOff, isNoteOn, type MidiBytes, type PlayedMessage } from './message';
 

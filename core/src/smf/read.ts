@@ -1,5 +1,6 @@
 import {
   byPlace,
+  channelsOfOne,
   DEFAULT_TREATMENT,
   isPartEvent,
   isPedal,
@@ -172,15 +173,25 @@ function takeMarkers(first: ReadTrack): Marker[] {
   return markers;
 }
 
-/** A format 0 track as one track a channel; what belongs to no channel with notes stays with the first. */
+/**
+ * A format 0 track as one track a channel, or for all channels of an instrument that has one for each note; what belongs
+ * to no channel with notes stays with the first.
+ */
 function splitChannels(track: ReadTrack): ReadTrack[] {
-  const channels = [...new Set(track.notes.map((n) => n.channel))].sort((a, b) => a - b);
-  if (channels.length < 2) return [track];
-  return channels.map((channel, i) => ({
+  const notes = [...track.notes].sort((a, b) => a.start - b.start);
+  const programs = new Set(track.events.flatMap((e) => (e.type === 'program' ? [e.channel] : [])));
+  const one =
+    programs.size > 1 ? new Set<number>() : channelsOfOne({ notes, events: track.events.filter(isPartEvent) });
+  const first = [...one].sort((a, b) => a - b).at(0);
+  /** The channel whose track a channel goes to. */
+  const home = (channel: number): number => (one.has(channel) ? (first ?? channel) : channel);
+  const homes = [...new Set(track.notes.map((n) => home(n.channel)))].sort((a, b) => a - b);
+  if (homes.length < 2) return [track];
+  return homes.map((own, i) => ({
     ...track,
-    notes: track.notes.filter((n) => n.channel === channel),
+    notes: track.notes.filter((n) => home(n.channel) === own),
     events: track.events.filter((e) =>
-      'channel' in e && channels.includes(e.channel) ? e.channel === channel : i === 0,
+      'channel' in e && homes.includes(home(e.channel)) ? home(e.channel) === own : i === 0,
     ),
   }));
 }

@@ -13,6 +13,7 @@ export * from './note';
 export * from './part-audio';
 export * from './pack';
 export * from './per-time';
+export * from './per-note';
 export * from './read';
 export * from './song';
 export * from './span';

@@ -1,8 +1,17 @@
 import type { Lines } from '../grid';
-import { isPedal, perTime, type EventMode, type PartEvent, type Quantize, type SongContext, type Track } from '../song';
+import {
+  isPedal,
+  perNoteOf,
+  perTime,
+  type EventMode,
+  type PartEvent,
+  type Quantize,
+  type SongContext,
+  type Track,
+} from '../song';
 import type { Ticks } from '../time';
 import { followMap, mapTick } from './follow-map';
-import { perNoteOf, ridesOf } from './per-note';
+import { ridesOf } from './per-note';
 import { ownerOf } from './reference';
 import { partLines, referencesOf, treatTrack, type TreatedPart } from './treat';
 

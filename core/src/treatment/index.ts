@@ -6,7 +6,7 @@ export * from './facts';
 export { marksOf } from './marks';
 export * from './follow-map';
 export * from './perform';
-export { perNoteOf, ridesOf, zoneFaults, type ZoneFault } from './per-note';
+export { ridesOf, type Rides } from './per-note';
 export * from './report';
 export * from './treat';
 export * from './treater';
