@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import {
+  addPart,
   applyEdit,
   copyParts,
   cutParts,
@@ -205,6 +206,11 @@ describe('parts', () => {
     const [x, y] = back.tracks[0].parts;
     expect(y.start - x.start).toBe(b.start - a.start);
     expect(x.start).toBeLessThan(9600);
+    // A part without notes that is resized to a place before another one stands before it then.
+    const empty = done(s, addPart(s, s.tracks[0].id, 'New', 40_000, 44_000));
+    const later = done(empty, moveParts(empty, [a.id, b.id], { ...move, by: 9600 }, 'refuse'));
+    const id = later.tracks[0].parts.at(-1)?.id ?? '';
+    expect(done(later, resizePart(later, id, { start: 0, end: 4000 })).tracks[0].parts[0].id).toBe(id);
     expect(moveParts(s, ['nobody'], move, 'refuse')).toBeNull();
     expect(repeatParts(s, [a.id], 1e6, 'push')).toMatchObject({ problem: expect.stringContaining('2,000') as string });
   });

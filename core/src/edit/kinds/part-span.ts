@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { contentsOf, TickSchema, type Note } from '../../song';
-import { outside, spanProblem } from '../fit';
-import { base, kind, problem } from '../kind';
+import { inOrder, outside, spanProblem } from '../fit';
+import { base, isProblem, kind, problem } from '../kind';
 import { onPart } from '../on';
 
 const schema = z.object({
@@ -18,8 +18,8 @@ type PartSpan = z.infer<typeof schema>;
 /** Gives a part another beginning or end. What is in it stays in it: notes that would lie outside must be cut off first. */
 export const partSpan = kind<PartSpan>({
   schema,
-  apply: (song, edit) =>
-    onPart<PartSpan>(song, edit.part, (part, track) => {
+  apply(song, edit) {
+    const done = onPart<PartSpan>(song, edit.part, (part, track) => {
       const { start, end } = edit;
       const wrong = spanProblem(track, { ...part, start, end });
       if (wrong) return problem(wrong);
@@ -37,6 +37,14 @@ export const partSpan = kind<PartSpan>({
       const { outside: _outside, ...same } = edit;
       const inverse = { ...same, start: part.start, end: part.end, ...(lay.length > 0 ? { outside: lay } : {}) };
       return { part: { ...part, start, end }, inverse };
-    }),
+    });
+    if (isProblem(done)) return done;
+    // An empty part may come to lie before the one that it followed.
+    const tracks = done.song.tracks.map((t) => {
+      const moved = t.parts.some((p, i) => i > 0 && p.start < t.parts[i - 1].start);
+      return moved ? { ...t, parts: inOrder(t.parts) } : t;
+    });
+    return { ...done, song: tracks.some((t, i) => t !== done.song.tracks[i]) ? { ...done.song, tracks } : done.song };
+  },
   covers: (inverse, next) => inverse.part === next.part,
 });
