@@ -159,22 +159,27 @@ describe('parts', () => {
   it('are moved, copied, repeated, cut, joined and deleted: the song is sound, undo exact, no note lost unasked', () => {
     let made = 0;
     fc.assert(
-      fc.property(fc.array(anyWish, { minLength: 1, maxLength: 6 }), fc.boolean(), anySongAtAll, (wishes, two, any) => {
-        let s = two ? twoTracks() : any;
-        for (const wish of wishes) {
-          const edit = make(s, wish);
-          const after = edit === null || isProblem(edit) ? null : applyEdit(s, edit);
-          if (edit === null || after === null || isProblem(after)) continue;
-          made++;
-          const before = s;
-          s = done(s, edit);
-          const keeps = wish.over !== 'cut' && ['move', 'cut', 'join', 'look', 'resize'].includes(wish.what);
-          if (keeps) expect(sounds(s)).toEqual(sounds(before));
-          if (['copy', 'repeat'].includes(wish.what) && wish.over !== 'cut') {
-            expect(sounds(s).length).toBeGreaterThanOrEqual(sounds(before).length);
+      fc.property(
+        fc.array(anyWish, { minLength: 1, maxLength: 6 }),
+        fc.boolean(),
+        anySongAtAll,
+        (wishes, two, other) => {
+          let s = two ? twoTracks() : other;
+          for (const wish of wishes) {
+            const edit = make(s, wish);
+            const after = edit === null || isProblem(edit) ? null : applyEdit(s, edit);
+            if (edit === null || after === null || isProblem(after)) continue;
+            made++;
+            const before = s;
+            s = done(s, edit);
+            const keeps = wish.over !== 'cut' && ['move', 'cut', 'join', 'look', 'resize'].includes(wish.what);
+            if (keeps) expect(sounds(s)).toEqual(sounds(before));
+            if (['copy', 'repeat'].includes(wish.what) && wish.over !== 'cut') {
+              expect(sounds(s).length).toBeGreaterThanOrEqual(sounds(before).length);
+            }
           }
-        }
-      }),
+        },
+      ),
       { numRuns: 250 },
     );
     expect(made).toBeGreaterThan(200);

@@ -59,15 +59,6 @@ import { PartActs } from './part-acts';
       margin-right: 8px;
       color: var(--ink);
     }
-    .name {
-      width: 150px;
-      padding: 4px 8px;
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      background: var(--paper);
-      color: var(--ink);
-      font: inherit;
-    }
     label,
     .over {
       margin-left: 8px;

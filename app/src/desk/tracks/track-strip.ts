@@ -80,7 +80,7 @@ const MOST_MS = 1000;
           <button class="word" (click)="acts.move(1)">Down</button>
           <button class="word" (click)="acts.split('channel')">Split by channel</button>
           <button class="word" (click)="acts.split('key')">
-            {{ voice() === 'drums' || drums() ? 'Split by drum' : 'Split by key' }}
+            {{ drums() ? 'Split by drum' : 'Split by key' }}
           </button>
           <button class="word" (click)="acts.merge()" title="Shift-click other tracks in the list first">Merge</button>
           <button class="word" (click)="acts.remove()">Delete</button>
@@ -93,15 +93,6 @@ const MOST_MS = 1000;
   `,
   styleUrl: '../shape/strips.scss',
   styles: `
-    .name {
-      width: 170px;
-      padding: 4px 8px;
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      background: var(--paper);
-      color: var(--ink);
-      font: inherit;
-    }
     label {
       margin-left: 8px;
       color: var(--soft);
@@ -157,7 +148,7 @@ export class TrackStrip {
     if (value !== was) this.sound(track, `Delay of ${track.name}`, { delay: { value, unit } });
   }
 
-  /** A whole number that was typed; what is none, or too far, leaves the old one and is told. */
+  /** The whole number that was typed. If it is not a number or out of range, the old one stays and a message says so. */
   private whole(field: HTMLInputElement, was: number, most: number, unit: string): number {
     const typed = field.valueAsNumber;
     const fits = Number.isFinite(typed) && Math.abs(typed) <= most;
