@@ -3,7 +3,7 @@ import {
   addTrack,
   applyEdit,
   isProblem,
-  movePart,
+  moveParts,
   type Edit,
   type SimpleEdit,
 } from '@early-sparrow/core/edit';
@@ -169,7 +169,9 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
     ),
   'part-move': (s, n) =>
     withPart(s, n, (p) => {
-      const edit = movePart(s, p.id, s.tracks[n(s.tracks.length)].id, n(16000) - 8000, n(2) ? 'cut' : 'refuse');
+      const rows = n(s.tracks.length) - s.tracks.findIndex((t) => t.parts.includes(p));
+      const move = { by: n(16000) - 8000, rows, listed: s.tracks.map((t) => t.id) };
+      const edit = moveParts(s, [p.id], move, n(2) ? 'cut' : 'refuse');
       return edit && isProblem(edit) ? null : edit;
     }),
   'part-span': (s, n) =>

@@ -1,4 +1,4 @@
-import { applyEdit, isProblem, movePart } from '@early-sparrow/core/edit';
+import { applyEdit, isProblem, moveParts } from '@early-sparrow/core/edit';
 import type { Part, Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { applied, note, song, treatment } from './build';
@@ -83,10 +83,11 @@ describe('parts', () => {
   });
 
   it('are refused on another part, or cut it, as is wished', () => {
-    expect(movePart(base, 'p', 't5', 1920, 'refuse')).toMatchObject({
+    const below = { by: 1920, rows: 1, listed: base.tracks.map((t) => t.id) };
+    expect(moveParts(base, ['p'], below, 'refuse')).toMatchObject({
       problem: expect.stringContaining('“Other”') as string,
     });
-    const edit = movePart(base, 'p', 't5', 1920, 'cut');
+    const edit = moveParts(base, ['p'], below, 'cut');
     if (!edit || isProblem(edit)) throw new Error('It was not made.');
     const after = applied(base, edit).song.tracks[1].parts;
     expect(after.map((p) => [p.start, p.end])).toEqual([

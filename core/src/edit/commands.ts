@@ -1,8 +1,6 @@
-import { findPart, findTrack, newPart, newTrack, type Part, type Song } from '../song';
+import { findPart, newPart, newTrack, type Part, type Song } from '../song';
 import { Building } from './building';
 import type { Edit } from './edit';
-import { inTheWay } from './fit';
-import type { EditProblem } from './kind';
 
 /** The edit that adds an empty track at the end. */
 export function addTrack(song: Song, name: string): Edit {
@@ -14,46 +12,6 @@ export function addTrack(song: Song, name: string): Edit {
 export function addPart(song: Song, trackId: string, name: string, start: number, end: number): Edit {
   const part = newPart(`p${song.nextId}`, name, start, end);
   return { kind: 'parts', name: `Add ${name}`, track: trackId, remove: [], add: [part] };
-}
-
-/**
- * The edit that moves a part. What lies in the way is refused when it is applied, or cut out first, as is wished.
- * @param by ticks; back is negative
- */
-export function movePart(
-  song: Song,
-  partId: string,
-  trackId: string,
-  by: number,
-  over: 'refuse' | 'cut',
-): Edit | EditProblem | null {
-  const found = findPart(song, partId);
-  if (!found || !findTrack(song, trackId)) return null;
-  const { part } = found;
-  const name = `Move ${part.name}`;
-  const building = new Building(song);
-  if (over === 'cut') cutOut(building, trackId, partId, part.start + by, part.end + by, name);
-  return building.add({ kind: 'part-move', name, part: partId, track: trackId, by }).done(name);
-}
-
-/** Cuts what lies in a span out of a track, but for one part. */
-function cutOut(building: Building, trackId: string, except: string, start: number, end: number, name: string): void {
-  const other = (): Part | undefined => {
-    const track = findTrack(building.song, trackId);
-    return track && inTheWay(track, start, end, except);
-  };
-  for (let part = other(); part; part = other()) {
-    let inside = part.id;
-    if (part.start < start) {
-      const id = building.id();
-      building.add({ kind: 'part-cut', name, part: inside, at: start, id });
-      inside = `p${id}`;
-    }
-    if (part.end > end) building.add({ kind: 'part-cut', name, part: inside, at: end, id: building.id() });
-    const before = building.song;
-    building.add({ kind: 'parts', name, track: trackId, remove: [inside], add: [] });
-    if (building.song === before) return;
-  }
 }
 
 /** So many copies are made at most at one go. */
