@@ -150,8 +150,10 @@ test('everything, the selection and the loop come into view by key and by button
   // What is in view is told by the loop that takes the bars in view.
   const inView = async () => {
     await barsText.click();
+    await expect(barsText).toContainText(/bars \d/);
     const text = await barsText.innerText();
     await barsText.click();
+    await expect(barsText).not.toContainText(/bars \d/);
     return text;
   };
   await page.keyboard.press('v');

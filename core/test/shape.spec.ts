@@ -278,6 +278,25 @@ describe('what is put somewhere stays there', () => {
   });
 });
 
+describe('bars that are parts of a tick long', () => {
+  it('a part that grows to the end of such a bar, or begins in one, holds whole ticks', () => {
+    // 1/64 at 1000 ticks a quarter: 62.5 ticks a bar.
+    const meter = [{ tick: 0, numerator: 1, denominator: 64, clocks: 24, thirtySeconds: 8 }];
+    const drawn = { start: 1000, length: 1, pitch: 60, velocity: 80, channel: 0 };
+    const full = song([note(0, 0)], {}, { ppq: 1000, meter });
+    for (const short of [full, { ...full, tracks: [{ ...full.tracks[0], parts: [] }] }]) {
+      for (const start of [62, 63, 4062, 4063, 8061]) {
+        const added = addNotes(short, 't', [{ ...drawn, start }]);
+        if (!added || isProblem(added)) throw new Error('not added');
+        const done = applyEdit(short, readEdit(added.edit) as Edit);
+        if (isProblem(done)) throw new Error(done.problem);
+        expect(songFault(done.song)).toBeNull();
+        expect(notesOf(done.song).map((n) => n.start)).toContain(start);
+      }
+    }
+  });
+});
+
 describe('looser and tighter', () => {
   const s = song(Array.from({ length: 40 }, (_, i) => note(i, i * 240 + ((i * 37) % 25), { velocity: 60 + (i % 9) })));
   const all = (now: Song) =>

@@ -119,20 +119,19 @@ class Homes {
   of(tick: Ticks): Home {
     const inside = this.all.find((p) => p.start <= tick && tick < p.end);
     if (inside) return inside;
-    const meter = meterOf(this.building.song);
+    const bar = meterOf(this.building.song).wholeBar(tick);
     const before = this.all.filter((p) => p.end <= tick).at(-1);
     const after = this.all.find((p) => p.start > tick);
-    const end = Math.min(meter.nextBarStart(tick), after?.start ?? Infinity);
+    const end = Math.min(bar.end, after?.start ?? Infinity);
     if (before) {
       before.end = end;
       return before;
     }
-    const start = meter.barStartAt(tick);
     if (after) {
-      after.start = start;
+      after.start = bar.start;
       return after;
     }
-    const home: Home = { id: `p${this.building.id()}`, start, end, part: null };
+    const home: Home = { id: `p${this.building.id()}`, start: bar.start, end, part: null };
     this.all.push(home);
     return home;
   }

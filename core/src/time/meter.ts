@@ -61,6 +61,14 @@ export class MeterMap {
   }
 
   /**
+   * The whole ticks of the bar that holds a whole tick: from the first at or after its line to the first of the next.
+   * Bars of short notes may be parts of a tick long, in 1/64 at 1000 ticks a quarter for one.
+   */
+  wholeBar(tick: Ticks): { readonly start: Ticks; readonly end: Ticks } {
+    return { start: Math.ceil(this.barStartAt(tick)), end: Math.ceil(this.nextBarStart(tick)) };
+  }
+
+  /**
    * Bar lines from the bar at `from` up to `to`, at least `apart` ticks from one another: of short bars every second,
    * fourth and so on, counted from where their meter begins. So what is in view bounds the work, whatever the bars are.
    */

@@ -51,8 +51,8 @@ export class PartActs {
     if (!song || !first) return;
     const meter = meterOf(song);
     const { start } = first.part;
-    const bar = meter.barStartAt(start);
-    const to = bars > 0 ? meter.nextBarStart(bar) - bar : meter.barStartAt(Math.max(0, bar - 1)) - bar;
+    const bar = meter.wholeBar(start);
+    const to = bars > 0 ? bar.end - bar.start : meter.wholeBar(Math.max(0, bar.start - 1)).start - bar.start;
     if (to !== 0) this.move(to, 0);
     else this.said.say('The part is in the first bar already.');
   }

@@ -57,12 +57,12 @@ export class PartsGesture {
     const song = this.song();
     const track = this.rows.tracks().at(this.rows.rowAt(offsetY));
     if (!song || !track || !this.rows.arranges() || offsetY < RULER || this.rows.partAt(offsetX, offsetY)) return;
-    const meter = meterOf(song);
-    const tick = this.rows.tick(offsetX);
+    const tick = Math.floor(this.rows.tick(offsetX));
+    const bar = meterOf(song).wholeBar(tick);
     const next = track.parts.find((p) => p.start > tick);
     const before = track.parts.filter((p) => p.end <= tick).at(-1);
-    const start = Math.max(meter.barStartAt(tick), before?.end ?? 0);
-    this.acts.draw(track.id, start, Math.min(meter.nextBarStart(tick), next?.start ?? Infinity));
+    const start = Math.max(bar.start, before?.end ?? 0);
+    this.acts.draw(track.id, start, Math.min(bar.end, next?.start ?? Infinity));
   }
 
   private moving({ part }: SeenPart, from: At): Pick<Gesture, 'move' | 'drop'> {
@@ -192,7 +192,7 @@ export class PartsGesture {
     const bar = meter.barStartAt(tick);
     const next = meter.nextBarStart(tick);
     const { beatTicks } = meter.pieceAt(bar);
-    if (beatTicks * px < CLOSEST) return tick - bar < next - tick ? bar : next;
-    return Math.min(next, bar + Math.round((tick - bar) / beatTicks) * beatTicks);
+    if (beatTicks * px < CLOSEST) return Math.round(tick - bar < next - tick ? bar : next);
+    return Math.round(Math.min(next, bar + Math.round((tick - bar) / beatTicks) * beatTicks));
   }
 }

@@ -118,8 +118,8 @@ export class Recordings {
       replace,
       treatment: plan.correct ? (this.part()?.treatment ?? null) : null,
       name: `Record ${track.name}`,
-      from: meter.barStartAt(from),
-      to: Math.max(meter.nextBarStart(Math.max(0, Math.ceil(to) - 1)), meter.nextBarStart(from)),
+      from: meter.wholeBar(Math.floor(from)).start,
+      to: Math.max(meter.wholeBar(Math.max(0, Math.ceil(to) - 1)).end, meter.wholeBar(Math.floor(from)).end),
     });
   }
 
