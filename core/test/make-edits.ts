@@ -88,6 +88,7 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
         push: { on: true, amount: { value: n(40) - 20, unit: 'ms' } },
       }),
     })),
+  'track-end': (s, n) => ({ kind: 'track-end', name: 'x', track: s.tracks[n(s.tracks.length)].id, end: n(20_000) }),
   'part-on': (s, n) => withPart(s, n, (p) => ({ kind: 'part-on', name: 'x', part: p.id, on: !p.on })),
   sets: (s, n) =>
     withPart(s, n, (p) => ({

@@ -27,6 +27,7 @@ import { songName } from './kinds/song-name';
 import { songTime } from './kinds/song-time';
 import { tempo } from './kinds/tempo';
 import { trackColour } from './kinds/track-colour';
+import { trackEnd } from './kinds/track-end';
 import { trackName } from './kinds/track-name';
 import { trackOrder } from './kinds/track-order';
 import { trackSound } from './kinds/track-sound';
@@ -57,6 +58,7 @@ const KINDS = {
   tracks,
   'track-order': trackOrder,
   'track-name': trackName,
+  'track-end': trackEnd,
   'track-colour': trackColour,
   'track-sound': trackSound,
   mix,

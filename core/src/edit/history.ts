@@ -1,4 +1,4 @@
-import type { Song } from '../song';
+import { hoursOf, MOST_HOURS, type Song } from '../song';
 import { applyEdit, covers, readEdit, type Edit } from './edit';
 import { isProblem, problem, type EditProblem } from './kind';
 
@@ -52,7 +52,16 @@ export function startHistory(song: Song): History {
  */
 export function doEdit(history: History, edit: Edit, place?: Place): History | EditProblem {
   const read = readEdit(edit);
-  return isProblem(read) ? read : carryOut(history, { act: 'do', edit: read }, place);
+  if (isProblem(read)) return read;
+  const after = carryOut(history, { act: 'do', edit: read }, place);
+  return isProblem(after) ? after : (tooLong(history.song, after.song) ?? after);
+}
+
+/** A song may be no longer than its file could be read again; one that is so already may become shorter. */
+function tooLong(before: Song, after: Song): EditProblem | null {
+  const hours = hoursOf(after);
+  if (hours <= MOST_HOURS || hours <= hoursOf(before)) return null;
+  return problem(`The song would last ${Math.ceil(hours)} hours; a song can last ${MOST_HOURS}.`);
 }
 
 /** What undo would do next; null where there is nothing. */

@@ -1,3 +1,4 @@
+export * from './bar-edits';
 export { Building } from './building';
 export { changePart, eventsEdit, spanWith } from './change-part';
 export * from './commands';
@@ -9,4 +10,5 @@ export { changeNotes } from './kinds/notes';
 export { replayVersion1 } from './version-1';
 export * from './fit-tempo';
 export * from './part-edits';
+export * from './time-edits';
 export * from './track-edits';

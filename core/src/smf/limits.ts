@@ -1,9 +1,8 @@
-import { tempoOf, type Song, type SongTimes } from '../song';
+import { MOST_HOURS, tempoOf, type Song, type SongTimes } from '../song';
 import { SmfError } from './problem';
 import type { ReadTrack } from './track-reader';
 
 /** What is beyond these is no song, and would freeze whatever shows it. */
-const MOST_HOURS = 24;
 const MOST_NOTES = 2_000_000;
 const MOST_EVENTS = 3_000_000;
 const MOST_TEMPI = 100_000;

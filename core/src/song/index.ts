@@ -7,6 +7,8 @@ export { checkJson, parseJson } from './json-file';
 export { idNumber } from './ids';
 export * from './is-note';
 export * from './keep';
+export * from './key';
+export * from './length';
 export * from './look';
 export * from './make';
 export * from './note';
