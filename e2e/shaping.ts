@@ -14,7 +14,7 @@ import {
 } from './support';
 
 /** Height of the ruler, and of a row where few keys are played; in px. */
-const RULER = 42;
+const RULER = 59;
 const ROW = 20;
 
 /** A roll whose rows are known: that of a file with few keys. */

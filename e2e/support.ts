@@ -89,8 +89,8 @@ export async function roll(page: Page): Promise<Roll> {
   return {
     ...box,
     loopY: box.y + 7,
-    barsY: box.y + 22,
-    swingY: box.y + 35,
+    barsY: box.y + 39,
+    swingY: box.y + 52,
     laneTop: head.y,
     at: (tick, from = 0) => box.x + KEYS + BEFORE + ((tick - from) * (box.width - KEYS)) / (2.5 * 3840),
   };
@@ -193,6 +193,20 @@ export function readWithMido(bytes: Buffer): MidoFile {
   return JSON.parse(
     execFileSync('/usr/bin/python3', ['-c', READ_NOTES], { input: bytes, maxBuffer: 1 << 28 }).toString(),
   );
+}
+
+const READ_SECONDS = `
+import io, json, sys, mido
+at, starts = 0.0, []
+for message in mido.MidiFile(file=io.BytesIO(sys.stdin.buffer.read())):
+    at += message.time
+    if message.type == 'note_on' and message.velocity > 0: starts.append(at)
+print(json.dumps(starts))
+`;
+
+/** When the notes of a file begin, in seconds, by `python3-mido`. */
+export function secondsWithMido(bytes: Buffer): number[] {
+  return JSON.parse(execFileSync('/usr/bin/python3', ['-c', READ_SECONDS], { input: bytes }).toString());
 }
 
 /** A file as lines of `midicsv` (Debian package), without its notes where `notes` is false. */

@@ -59,7 +59,8 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await openSongs(page);
   await importFile(page, file);
   await listened(page);
-  await page.getByTitle('Fit the tempo to the playing (Shift F)').click();
+  await page.keyboard.press('Shift+B');
+  await page.getByRole('button', { name: 'Fit to the playing' }).click();
   const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
   const beat = strip.getByRole('button', { name: /^Beat 3 of bar 1,/ });
   await expect(beat).toBeVisible({ timeout: 30_000 });

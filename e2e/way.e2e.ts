@@ -134,7 +134,7 @@ test('a loop that is set behind the playhead is gone to at once', async ({ page 
   if (!box) throw new Error('The roll is not there.');
   const bar = (box.width - 64) / 2.5;
   // A press in the ruler's numbers, in bar 2.
-  await page.mouse.click(box.x + 76 + bar * 1.1, box.y + 22);
+  await page.mouse.click(box.x + 76 + bar * 1.1, box.y + 39);
   await expect(page.getByLabel('Bar, beat, sixteenth')).toHaveText(/^2\./);
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();

@@ -3,11 +3,11 @@ import { Store } from '@ngrx/store';
 import { meterOf, tempoOf } from '@early-sparrow/core/song';
 import { counted, minutes } from '../common/format';
 import { Icon } from '../common/icon';
+import { placeText } from '../common/places';
 import { Inputs } from '../input/inputs';
 import { Said } from '../common/said';
 import { Player } from '../sound/player';
 import { deskFeature } from '../state/desk.feature';
-import { TempoFitting } from './tempo/tempo-fitting';
 import { toggleStrip, type FootStrip } from './kit/foot-strips';
 import { Panels } from './kit/panels';
 import { ListeningSettings } from '../sound/listening-settings';
@@ -45,10 +45,14 @@ import { Recorder } from './recording/recorder';
     <span class="place number" aria-label="Bar, beat, sixteenth">{{ place().text }}</span>
     <span class="number soft">{{ place().clock }}</span>
     <span class="rule"></span>
-    <button class="word wide" title="Fit the tempo to the playing (Shift F)" (click)="fitting.start()">
-      <span class="number">{{ place().tempo }}</span>
+    <button
+      class="word wide"
+      title="Tempo, meter, markers and key (Shift B)"
+      [attr.aria-expanded]="panels.isOpen('time')"
+      (click)="toggle('time')"
+    >
+      <span class="number">{{ place().tempo }} {{ place().meter }}</span>
     </button>
-    <span class="number wide">{{ place().meter }}</span>
     <span class="rule wide"></span>
     <button
       class="word"
@@ -253,7 +257,6 @@ export class Transport {
   protected readonly recorder = inject(Recorder);
   protected readonly panels = inject(Panels);
   protected readonly said = inject(Said);
-  protected readonly fitting = inject(TempoFitting);
   protected readonly inputs = inject(Inputs);
   protected readonly lettersPlay = computed(() => this.inputs.open() && this.inputs.chosen() === 'keys');
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
@@ -264,12 +267,11 @@ export class Transport {
     if (!song) return { text: '', clock: '', tempo: '', meter: '' };
     const meter = meterOf(song);
     const tempo = tempoOf(song);
-    // A bar is reached, not nearly reached.
-    const { bar, beat, tick: rest } = meter.toBarBeat(Math.floor(tick));
     const piece = meter.pieceAt(tick);
     const seconds = tempo.toMs(tick) / 1000;
     return {
-      text: `${bar}.${beat}.${Math.floor((rest * 4) / song.ppq) + 1}`,
+      // A bar is reached, not nearly reached.
+      text: placeText(song, Math.floor(tick)),
       clock: `${minutes(seconds)}.${String(Math.floor((seconds * 100) % 100)).padStart(2, '0')}`,
       tempo: `${tempo.bpmAt(tick).toFixed(1)} BPM`,
       meter: `${piece.numerator}/${piece.denominator}`,

@@ -1,6 +1,7 @@
-import { meterOf, type Song } from '@early-sparrow/core/song';
+import type { Song } from '@early-sparrow/core/song';
 import type { Way, WayStep } from '@early-sparrow/core/treatment';
 import { earlyOrLate } from '../../common/format';
+import { placeText } from '../../common/places';
 
 const STAGES: Readonly<Record<WayStep['stage'], string>> = {
   hand: 'moved by hand',
@@ -23,7 +24,7 @@ export function wayWords({ playedMs, line, steps, nowMs }: Way, song: Song): rea
   return [
     `played ${earlyOrLate(playedMs)}`,
     ...steps.map(({ stage, ms, left }) => {
-      const name = stage === 'quantize' ? `line ${placeOf(line, song)}` : STAGES[stage];
+      const name = stage === 'quantize' ? `line ${placeText(song, Math.round(line))}` : STAGES[stage];
       return left ? `${name}: ${LEFT[left]}` : `${name} ${signedMs(ms)}`;
     }),
     `now ${earlyOrLate(nowMs)}`,
@@ -34,10 +35,4 @@ export function wayWords({ playedMs, line, steps, nowMs }: Way, song: Song): rea
 function signedMs(ms: number): string {
   const size = Math.abs(ms).toFixed(1);
   return `${size === '0.0' ? '±' : ms < 0 ? '−' : '+'}${size}\u00a0ms`;
-}
-
-/** Bar, beat and sixteenth of a tick, as `3.2.3`. */
-function placeOf(tick: number, song: Song): string {
-  const { bar, beat, tick: rest } = meterOf(song).toBarBeat(Math.max(0, Math.round(tick)));
-  return `${bar}.${beat}.${Math.floor(rest / (song.ppq / 4)) + 1}`;
 }

@@ -8,8 +8,9 @@ export const RULES = 'rules';
 export const HISTORY = 'history';
 export const TRACK = 'track';
 export const PART = 'part';
+export const TIME = 'time';
 
-const FOOT_STRIPS = [SHAPE, SELECT, TIDY, RULES, HISTORY, TRACK, PART] as const;
+const FOOT_STRIPS = [SHAPE, SELECT, TIDY, RULES, HISTORY, TRACK, PART, TIME] as const;
 export type FootStrip = (typeof FOOT_STRIPS)[number];
 
 /** Opens such a strip in place of the one that is open, or closes it. */

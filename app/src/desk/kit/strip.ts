@@ -1,10 +1,10 @@
 import { inject, InjectionToken, type FactoryProvider, type Type } from '@angular/core';
 import { Panels } from './panels';
 
-/** What opens over the picture, under the head, or at the foot of the desk. */
+/** What opens over the picture, within its ruler, under the head, or at the foot of the desk. */
 export interface Strip {
   readonly id: string;
-  readonly place: 'head' | 'picture' | 'foot';
+  readonly place: 'head' | 'picture' | 'ruler' | 'foot';
   /** Strips with a lower one lie above. */
   readonly order: number;
   /** Whether it is there; one that is always there decides by itself what it shows. */

@@ -3,9 +3,11 @@ import type { Frame } from './frame';
 
 // Heights and widths of the picture's fixed parts, in px.
 
-/** The ruler: the loop's strip at its top, then bars and beats with the handles of the swing. */
+/** The ruler: the loop's strip at its top, then tempo, meter, markers and keys, then bars and beats with the swing's handles. */
 export const LOOP_HEIGHT = 14;
-export const RULER_HEIGHT = 42;
+export const MARKS_HEIGHT = 17;
+export const BARS_TOP = LOOP_HEIGHT + MARKS_HEIGHT;
+export const RULER_HEIGHT = BARS_TOP + 28;
 export const KEYS_WIDTH = 64;
 
 /** Beside what is shown, in px. */

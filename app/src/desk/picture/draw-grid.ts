@@ -4,13 +4,13 @@ import type { MeterMap } from '@early-sparrow/core/time';
 import { pitchName } from '../../common/format';
 import { clipped, faint, NUMBER_FONT, sideLabel, TEXT_FONT, type Scene } from '../kit/draw';
 import type { SwingHandle } from './swing-handles';
-import { KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT } from '../kit/viewport';
+import { BARS_TOP, KEYS_WIDTH, LOOP_HEIGHT, RULER_HEIGHT } from '../kit/viewport';
 
 const BLACK_KEYS = new Set([1, 3, 6, 8, 10]);
 /** Grid lines closer together than this many px are not drawn. */
 export const CLOSEST = 7;
 /** Middle of the numbers in the ruler. */
-const TEXT_Y = LOOP_HEIGHT + 9;
+const TEXT_Y = BARS_TOP + 9;
 
 /** Rows, keys, bars, beats and the real grid lines. */
 export function drawGrid(
@@ -32,7 +32,7 @@ export function drawGrid(
   sideLabel(ctx, 'loop', LOOP_HEIGHT / 2);
   if (handles.length > 0) sideLabel(ctx, 'swing', RULER_HEIGHT - 8);
   ctx.fillStyle = faint(colors.line, 0.7);
-  ctx.fillRect(0, LOOP_HEIGHT, view.width(), 1);
+  for (const y of [LOOP_HEIGHT, BARS_TOP]) ctx.fillRect(0, y, view.width(), 1);
   ctx.fillStyle = colors.line;
   ctx.fillRect(0, RULER_HEIGHT - 1, view.width(), 1);
   for (const { id } of view.lanes()) ctx.fillRect(0, view.frameOf(id).top, view.width(), 1);
@@ -103,7 +103,7 @@ function drawBars({ ctx, view, colors }: Scene, meter: MeterMap): void {
     const x = Math.round(view.x(bar));
     const beatWidth = beatTicks * view.scale();
     ctx.fillStyle = faint(colors.soft, 0.55);
-    ctx.fillRect(x, LOOP_HEIGHT, 1, view.height());
+    ctx.fillRect(x, BARS_TOP, 1, view.height());
     const { bar: number } = meter.toBarBeat(bar);
     if (x - lastLabel > 34) {
       ctx.font = `600 13px ${NUMBER_FONT}`;
