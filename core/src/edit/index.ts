@@ -1,4 +1,5 @@
 export * from './bar-edits';
+export * from './bring-in';
 export { Building } from './building';
 export { changePart, eventsEdit, spanWith } from './change-part';
 export * from './commands';

@@ -12,19 +12,32 @@ export function retime(song: Song, from: TempoMap, to: TempoMap): Pick<Song, 'tr
     markers: song.markers.map((m) => ({ ...m, tick: at(m.tick) })),
     tracks: song.tracks.map((track) => ({
       ...track,
-      parts: track.parts.map((part) => ({
-        ...retimePart(part, at),
-        ...(part.audio ? { audio: retimeAudio(part.audio, from, to) } : {}),
-      })),
+      parts: apart(
+        track.parts.map((part) => ({
+          ...retimePart(part, at),
+          ...(part.audio ? { audio: retimeAudio(part.audio, from, to) } : {}),
+        })),
+      ),
       setup: track.setup.map((e) => ({ ...e, tick: at(e.tick) })),
       ...(track.origin ? { origin: { ...track.origin, end: at(track.origin.end) } } : {}),
     })),
   };
 }
 
+/** Parts in order of time, none over the next: very short ones may have come to one tick. */
+export function apart(parts: readonly Part[]): Part[] {
+  let free = 0;
+  return parts.map((part) => {
+    const start = Math.max(part.start, free);
+    free = Math.max(part.end, start + 1);
+    return start === part.start && free === part.end ? part : { ...part, start, end: free };
+  });
+}
+
 type At = (tick: Ticks) => Ticks;
 
-function retimePart(part: Part, at: At): Part {
+/** A part at the places that `at` gives for its ticks, with everything in it but a sound file. */
+export function retimePart(part: Part, at: At): Part {
   const start = at(part.start);
   const moved = withContents(part, ({ notes, events }) => ({
     notes: notes.map((n) => retimeNote(n, at)).sort(byPlace),

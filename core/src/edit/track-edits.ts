@@ -44,14 +44,14 @@ export function duplicateTrack(song: Song, id: string): Edit | EditProblem {
     ...rest,
     id: `t${building.id()}`,
     name: `${track.name} copy`.slice(0, 200),
-    parts: track.parts.map((part) => fresh(building, part)),
+    parts: track.parts.map((part) => freshPart(building, part)),
   };
   const at = song.tracks.indexOf(track) + 1;
   return { kind: 'tracks', name: `Duplicate ${track.name}`, remove: [], add: [{ at, track: copy }] };
 }
 
 /** A part with ids of its own for itself, its takes and all notes. */
-function fresh(building: Building, part: Part): Part {
+export function freshPart(building: Building, part: Part): Part {
   const { origin: _origin, ...rest } = part;
   const copy = withContents({ ...rest, id: `p${building.id()}` }, ({ notes, events }) => ({
     notes: notes.map((note) => ({ ...note, id: building.id() })),
