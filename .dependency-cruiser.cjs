@@ -26,8 +26,8 @@ const desk = (name) => `^app/src/desk/${name}/`;
 const rooms = [
   'kit',
   'hand',
-  'files',
   'controls',
+  'files',
   'tempo',
   'fits',
   'listening',

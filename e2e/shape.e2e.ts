@@ -325,6 +325,7 @@ test('a new song is drawn into: its first note makes its first part, and it is t
 }) => {
   await openSongs(page);
   await page.getByRole('button', { name: 'New song' }).click();
+  await page.getByRole('button', { name: 'Create', exact: true }).click();
   await page.waitForURL(/\/song\//);
   await expect(page.getByText(/This track is empty/)).toBeVisible();
   const r = await rowsOf(page, [55, 79]);

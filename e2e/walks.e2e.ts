@@ -126,6 +126,7 @@ test('Clarinet: sixteenths and triplets, a few wild notes', async ({ page }) => 
 test('from an empty song to a bass line and hi-hats', async ({ page }) => {
   await openSongs(page);
   await page.getByRole('button', { name: 'New song' }).click();
+  await page.getByRole('button', { name: 'Create', exact: true }).click();
   await page.waitForURL(/\/song\//);
   const r = await rowsOf(page, [55, 79]);
   const y = r.y + 240;

@@ -214,3 +214,16 @@ describe('large tracks', () => {
     expect([again.notes.length, again.events.length]).toEqual([150_000, 150_000]);
   }, 60_000);
 });
+
+describe('the nearest beat and bar', () => {
+  it('are whole ticks, in bars of any length, and the later one halfway', () => {
+    const meter = new MeterMap(960, [{ tick: 3840, numerator: 7, denominator: 8 }]);
+    expect([479, 480, 1000, 3700].map((t) => meter.nearest(t, 'beat'))).toEqual([0, 960, 960, 3840]);
+    expect([1919, 1920, 3840 + 1679, 3840 + 1680].map((t) => meter.nearest(t, 'bar'))).toEqual([0, 3840, 3840, 7200]);
+    // A bar that the next meter cuts short has no beat behind its end.
+    const cut = new MeterMap(960, [{ tick: 1300, numerator: 4, denominator: 4 }]);
+    expect(cut.nearest(1290, 'beat')).toBe(960);
+    expect(cut.nearest(1299, 'bar')).toBe(1300);
+    expect(new MeterMap(1000, [{ tick: 0, numerator: 1, denominator: 64 }]).nearest(60, 'bar')).toBe(63);
+  });
+});

@@ -7,7 +7,10 @@ import { Player } from '../sound/player';
 import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
 import { HISTORY, toggleStrip } from './kit/foot-strips';
 import { Panels } from './kit/panels';
+import { Bringing } from './files/bringing';
 import { Exporter } from './files/exporter';
+import { AudioImport } from './listening/audio-import';
+import { SOUND } from './listening/room';
 
 /** The head of the desk: which song, what was done, and the switch between before and after. */
 @Component({
@@ -35,7 +38,7 @@ import { Exporter } from './files/exporter';
         </button>
       }
     </div>
-    <span class="hold soft"><kbd>\\</kbd> hold</span>
+    <span class="hold soft" title="Hold \\ to hear and see the other side"><kbd>\\</kbd><span> hold</span></span>
     <nav>
       <button class="word" [disabled]="!undoName()" [title]="undoName() ?? 'Nothing to undo'" (click)="undo()">
         Undo
@@ -45,6 +48,11 @@ import { Exporter } from './files/exporter';
       </button>
       <button class="word wide" title="Every step (Shift H)" (click)="toggleHistory()">History</button>
       <span class="rule"></span>
+      <button class="word wide" [matMenuTriggerFor]="imports">Import</button>
+      <mat-menu #imports="matMenu">
+        <button mat-menu-item (click)="bringing.choose()">MIDI file into this song</button>
+        <button mat-menu-item (click)="sound()">Sound file into this song</button>
+      </mat-menu>
       <button class="word" [matMenuTriggerFor]="exports">Export</button>
       <mat-menu #exports="matMenu">
         <button mat-menu-item (click)="exporter.midi('corrected')">MIDI file, corrected</button>
@@ -132,6 +140,11 @@ import { Exporter } from './files/exporter';
     .drawer {
       display: none;
     }
+    @media (max-width: 1380px) {
+      .hold span {
+        display: none;
+      }
+    }
     @media (max-width: 1000px) {
       :host {
         grid-template-columns: auto minmax(110px, 1fr) auto auto auto;
@@ -187,6 +200,8 @@ export class DeskHead {
   private readonly store = inject(Store);
   protected readonly player = inject(Player);
   protected readonly theme = inject(Theme);
+  protected readonly bringing = inject(Bringing);
+  private readonly audio = inject(AudioImport);
   protected readonly exporter = inject(Exporter);
   protected readonly panels = inject(Panels);
   protected readonly song = this.store.selectSignal(deskFeature.selectSong);
@@ -217,6 +232,12 @@ export class DeskHead {
     this.choose(this.compare() === 'played' ? 'corrected' : 'played');
     const group = (event.currentTarget as HTMLElement).parentElement;
     setTimeout(() => group?.querySelector<HTMLElement>('[tabindex="0"]')?.focus());
+  }
+
+  /** The strip in which one says how the file is to lie comes with it. */
+  protected sound(): void {
+    this.panels.open(SOUND);
+    void this.audio.open();
   }
 
   protected toggleHistory(): void {

@@ -15,11 +15,13 @@ import { Store } from '@ngrx/store';
 import { tinykeys } from 'tinykeys';
 import { meterOf, songEnd } from '@early-sparrow/core/song';
 import { AudioDrop } from '../common/audio-drop';
+import { Beginning } from '../common/beginning';
 import { FocusOrigin } from '../common/focus-origin';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature } from '../state/desk.feature';
 import { SongStore } from '../storage/song-store';
 import { DeskHead } from './desk-head';
+import { Bringing } from './files/bringing';
 import { Exporter } from './files/exporter';
 import { Following } from './hand/following';
 import { KeepingBar } from './keeping-bar';
@@ -40,10 +42,12 @@ import { Transport } from './transport';
 import { LanesMenu } from './picture/lanes-menu';
 import { Overview } from './arrange/overview';
 import { SongEdge } from './arrange/song-edge';
+import { SongHeads } from './arrange/song-heads';
 import { SongRows } from './arrange/song-rows';
 import { Showing } from './picture/showing';
 import { TimingView } from './picture/timing-view';
 import { Recorder } from './recording/recorder';
+import { INPUT } from './recording/room';
 import { Clipboard } from './shape/clipboard';
 import { TrackList } from './tracks/track-list';
 import { DRAWER } from './treatment/names';
@@ -65,6 +69,7 @@ const ROOM_BARS = 8;
     LanesMenu,
     Overview,
     SongEdge,
+    SongHeads,
     Strips,
     TimingView,
     TrackList,
@@ -94,6 +99,8 @@ export class DeskPage {
   private readonly exporter = inject(Exporter);
   private readonly recorder = inject(Recorder);
   private readonly songs = inject(SongStore);
+  private readonly beginning = inject(Beginning);
+  private readonly bringing = inject(Bringing);
   private readonly player = inject(Player);
   protected readonly showing = inject(Showing);
   protected readonly songRows = inject(SongRows);
@@ -116,6 +123,7 @@ export class DeskPage {
       untracked(() => {
         this.leave();
         this.store.dispatch(DeskActions.open({ songId: id }));
+        this.begin(id);
       });
     });
     effect(() => {
@@ -158,6 +166,13 @@ export class DeskPage {
     effect(() => {
       if (this.role() === 'writer' && this.songId()) untracked(() => void this.recorder.recover());
     });
+  }
+
+  /** What a new song was made for is opened at once. */
+  private begin(id: string): void {
+    const by = this.beginning.take(id);
+    if (by === 'record') this.panels.open(INPUT);
+    else if (by === 'import') void this.bringing.choose();
   }
 
   /** Stops and forgets what belongs to the song that was open. */

@@ -2,16 +2,17 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
-import { fileOpen } from 'browser-fs-access';
 import { from } from 'rxjs';
-import { newSong, newTrack } from '@early-sparrow/core/song';
+import { Beginning } from '../common/beginning';
 import { ago, minutes } from '../common/format';
 import { Icon } from '../common/icon';
+import { MidiFiles } from '../common/midi-files';
 import { Theme } from '../common/theme';
 import type { SongInfo } from '../storage/database';
 import { SongsError, SongStore, type StoredSong } from '../storage/song-store';
 import { PickOne } from '../common/pick-one';
 import { Importer } from './importer';
+import { NewSong, type Wanted } from './new-song';
 import { SongGlance } from './song-glance';
 
 const VISITED = 'early-sparrow.visited';
@@ -23,7 +24,7 @@ type Order = 'changed' | 'name' | 'notes';
 /** The home page: the songs that this browser keeps. */
 @Component({
   selector: 'es-songs-page',
-  imports: [RouterLink, MatMenuModule, Icon, PickOne, SongGlance],
+  imports: [RouterLink, MatMenuModule, Icon, NewSong, PickOne, SongGlance],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './songs-page.html',
   styleUrl: './songs-page.scss',
@@ -31,6 +32,8 @@ type Order = 'changed' | 'name' | 'notes';
 export class SongsPage {
   private readonly store = inject(SongStore);
   private readonly router = inject(Router);
+  private readonly beginning = inject(Beginning);
+  private readonly midi = inject(MidiFiles);
   protected readonly importer = inject(Importer);
   protected readonly theme = inject(Theme);
   protected readonly songs = toSignal(from(this.store.list$));
@@ -39,6 +42,8 @@ export class SongsPage {
   /** What was deleted since the page was opened, each of which can be brought back. */
   protected readonly deleted = signal<readonly StoredSong[]>([]);
   protected readonly problem = signal('');
+  /** Whether a new song is being described. */
+  protected readonly creating = signal(false);
   protected readonly many = MANY;
   protected readonly search = signal('');
   protected readonly order = signal<Order>('changed');
@@ -67,31 +72,25 @@ export class SongsPage {
     this.order.set(order as Order);
   }
 
-  /** A song with nothing in it but a track to draw into. */
-  protected async create(): Promise<void> {
+  /** A name that no song has yet. */
+  protected readonly freeName = computed(() => {
     const names = new Set((this.songs() ?? []).map((s) => s.name));
     let name = 'New song';
     for (let n = 2; names.has(name); n++) name = `New song ${n}`;
-    const tracks = [newTrack('t0', 'Track 1')];
+    return name;
+  });
+
+  protected async create({ song, begins }: Wanted): Promise<void> {
     await this.act(async () => {
-      const id = await this.store.add({ ...newSong(name), tracks, nextId: 1 });
+      const id = await this.store.add(song);
+      if (begins) this.beginning.set(id, begins);
       await this.router.navigate(['/song', id]);
     });
   }
 
   protected async choose(): Promise<void> {
-    try {
-      const files = await fileOpen({
-        extensions: ['.mid', '.midi', '.rmi', '.smf'],
-        mimeTypes: ['audio/midi'],
-        description: 'Standard MIDI files',
-        multiple: true,
-      });
-      await this.importer.files(files);
-    } catch (error) {
-      // Closing the file window without a choice is no error.
-      if (!(error instanceof DOMException && error.name === 'AbortError')) throw error;
-    }
+    const files = await this.midi.choose();
+    if (files.length > 0) await this.importer.files(files);
   }
 
   protected startRenaming(song: SongInfo): void {

@@ -10,6 +10,7 @@ export { isProblem, type EditProblem } from './kind';
 export { changeNotes } from './kinds/notes';
 export { replayVersion1 } from './version-1';
 export * from './fit-tempo';
+export * from './new-song';
 export * from './part-edits';
 export * from './time-edits';
 export * from './track-edits';

@@ -179,6 +179,22 @@ export function lookParts(
   return building.done(name);
 }
 
+/** The edit that gives parts the treatment of one of them; null where all have it. */
+export function treatAlike(song: Song, ids: readonly string[], like: string): Done {
+  const model = findPart(song, like)?.part;
+  if (!model) return problem('The part is gone.');
+  const parts = found(song, ids).filter(
+    ({ part }) => JSON.stringify(part.treatment) !== JSON.stringify(model.treatment) || part.on !== model.on,
+  );
+  const name = `Treat ${parts.length === 1 ? parts[0].part.name : `${parts.length} parts`} like ${model.name}`;
+  const building = new Building(song);
+  for (const { part } of parts) {
+    building.add({ kind: 'treatment', name, part: part.id, treatment: model.treatment });
+    if (part.on !== model.on) building.add({ kind: 'part-on', name, part: part.id, on: model.on });
+  }
+  return building.done(name);
+}
+
 /** The edit that gives a part another beginning or end; notes that would lie outside must be cut off first. */
 export function resizePart(song: Song, id: string, span: { readonly start: Ticks; readonly end: Ticks }): Edit | null {
   const one = findPart(song, id);

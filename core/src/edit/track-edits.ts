@@ -34,6 +34,19 @@ export function moveTrack(song: Song, listed: readonly string[], id: string, by:
   return { kind: 'track-order', name: `Move ${track.name} ${by < 0 ? 'up' : 'down'}`, ids };
 }
 
+/**
+ * The edit that puts listed tracks into another order; those that are not listed keep their places.
+ * @param listed all ids of the list, in its new order @param moved the one that was moved, for the step's name
+ */
+export function orderTracks(song: Song, listed: readonly string[], moved: string): Edit | null {
+  const track = findTrack(song, moved);
+  const places = new Set(listed);
+  let next = 0;
+  const ids = song.tracks.map((t) => (places.has(t.id) ? listed[next++] : t.id));
+  if (!track || ids.every((id, i) => id === song.tracks[i].id)) return null;
+  return { kind: 'track-order', name: `Move ${track.name}`, ids };
+}
+
 /** The edit that puts a copy of a track behind it, with its parts, takes and treatments. */
 export function duplicateTrack(song: Song, id: string): Edit | EditProblem {
   const track = findTrack(song, id);

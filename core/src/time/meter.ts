@@ -68,6 +68,16 @@ export class MeterMap {
     return { start: Math.ceil(this.barStartAt(tick)), end: Math.ceil(this.nextBarStart(tick)) };
   }
 
+  /** The whole tick of the nearest beat, or of the nearest bar line; exactly halfway it is the later one. */
+  nearest(tick: Ticks, what: 'beat' | 'bar'): Ticks {
+    const at = Math.max(0, tick);
+    const bar = this.barStartAt(at);
+    const next = this.nextBarStart(at);
+    const { beatTicks } = this.pieceAt(at);
+    const beat = what === 'bar' ? next - bar : beatTicks;
+    return Math.ceil(Math.min(next, bar + Math.round((at - bar) / beat) * beat));
+  }
+
   /**
    * Bar lines from the bar at `from` up to `to`, at least `apart` ticks from one another: of short bars every second,
    * fourth and so on, counted from where their meter begins. So what is in view bounds the work, whatever the bars are.

@@ -1,5 +1,7 @@
-import type { Part } from '@early-sparrow/core/song';
+import { peakBetween, type Peaks } from '@early-sparrow/core/audio';
+import { fileAt, type Part, type PartAudio } from '@early-sparrow/core/song';
 import type { MeterMap } from '@early-sparrow/core/time';
+import { colourOf } from '../../common/colours';
 import type { Palette } from '../../common/theme';
 import { faint, NUMBER_FONT, TEXT_FONT } from '../kit/draw';
 import { RULER, spanOf, type SongRows } from './song-rows';
@@ -9,6 +11,8 @@ export interface Sheet {
   readonly ctx: CanvasRenderingContext2D;
   readonly rows: SongRows;
   readonly colors: Palette;
+  /** Pictures of sound files, by their id. */
+  readonly peaks: ReadonlyMap<string, Peaks>;
 }
 
 /** Bars over the whole song. */
@@ -41,18 +45,35 @@ export function drawTracks(sheet: Sheet, current: string | null, chosen: Readonl
       ctx.fillStyle = faint(colors.line, 0.6);
       ctx.fillRect(0, y + row - 1, rows.width(), 1);
     }
-    for (const part of track.parts) drawPart(sheet, part, y, track.id === current, chosen.has(part.id));
+    for (const part of track.parts) {
+      const colour = colourOf(part, track);
+      drawPart(sheet, { part, y, colour, inCurrent: track.id === current, chosen: chosen.has(part.id) });
+    }
   }
   ctx.restore();
 }
 
-function drawPart(sheet: Sheet, part: Part, y: number, inCurrent: boolean, chosen: boolean): void {
+/** How a part is drawn. */
+interface DrawnPart {
+  readonly part: Part;
+  readonly y: number;
+  readonly colour: string | null;
+  readonly inCurrent: boolean;
+  readonly chosen: boolean;
+}
+
+function drawPart(sheet: Sheet, { part, y, colour, inCurrent, chosen }: DrawnPart): void {
   const { ctx, rows, colors } = sheet;
   const { from, to } = spanOf(part);
   const [x, w, h] = [rows.x(from), Math.max(1, rows.x(to) - rows.x(from)), rows.row() - 2];
   ctx.globalAlpha = part.muted ? 0.45 : 1;
-  ctx.fillStyle = chosen ? faint(colors.action, 0.22) : colors.raised;
+  ctx.fillStyle = chosen ? faint(colors.action, 0.22) : colour ? faint(colour, 0.2) : colors.raised;
   ctx.fillRect(x, y, w, h);
+  if (colour) {
+    ctx.fillStyle = colour;
+    ctx.fillRect(x, y, Math.min(3, w), h);
+  }
+  if (part.audio && rows.arranges()) drawWave(sheet, part, part.audio, y, h);
   ctx.fillStyle = inCurrent ? colors.action : colors.soft;
   const head = rows.arranges() ? 14 : 0;
   drawNotes(sheet, part, y + head, h - head);
@@ -64,6 +85,20 @@ function drawPart(sheet: Sheet, part: Part, y: number, inCurrent: boolean, chose
     if (w > 24) drawName(sheet, part, x, y, w);
   }
   ctx.globalAlpha = 1;
+}
+
+/** A part's sound file under its hits, each pixel from its lowest to its highest sample. */
+function drawWave({ ctx, rows, colors, peaks }: Sheet, part: Part, audio: PartAudio, y: number, h: number): void {
+  const drawn = peaks.get(audio.file);
+  if (!drawn) return;
+  const middle = y + 14 + (h - 14) / 2;
+  const half = (h - 16) / 2;
+  ctx.fillStyle = faint(colors.soft, 0.45);
+  const last = Math.min(rows.width(), Math.ceil(rows.x(part.end)));
+  for (let x = Math.max(0, Math.floor(rows.x(part.start))); x < last; x++) {
+    const peak = peakBetween(drawn, fileAt(audio, rows.tick(x)), fileAt(audio, rows.tick(x + 1)));
+    if (peak) ctx.fillRect(x, middle - peak[1] * half, 1, Math.max(1, (peak[1] - peak[0]) * half));
+  }
 }
 
 /** A part's name, behind a dot that says whether its treatment is on. */

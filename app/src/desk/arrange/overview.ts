@@ -14,13 +14,14 @@ import {
 import { meterOf, noteCount, type Song } from '@early-sparrow/core/song';
 import { readPalette, Theme } from '../../common/theme';
 import { HEAVY, Rest } from '../../common/unhurried';
+import { AudioFiles } from '../../sound/audio-files';
 import { Player } from '../../sound/player';
 import { Canvas, type DrawnLayer } from '../kit/canvas';
 import { faint, TEXT_FONT } from '../kit/draw';
 import type { Gesture } from '../kit/pointer';
 import { takingBack } from '../kit/taking-back';
 import { Viewport } from '../kit/viewport';
-import { ChosenParts } from './chosen-parts';
+import { ChosenParts } from '../hand/chosen-parts';
 import { drawBars, drawTracks, type Sheet } from './draw-song';
 import { PartsGesture } from './parts-gesture';
 import { RULER, SongRows } from './song-rows';
@@ -70,6 +71,7 @@ export class Overview {
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
   private readonly rows = inject(SongRows);
+  private readonly files = inject(AudioFiles);
   private readonly chosen = inject(ChosenParts);
   protected readonly gesture = inject(PartsGesture);
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
@@ -108,7 +110,7 @@ export class Overview {
     const rest = new Rest();
     effect((onCleanup) => {
       void [this.current(), this.chosen.ids(), this.theme.name(), this.rows.end()];
-      void [this.rows.row(), this.rows.top(), this.rows.width(), this.rows.height()];
+      void [this.rows.row(), this.rows.top(), this.rows.width(), this.rows.height(), this.files.peaks()];
       const notes = this.rows.tracks().reduce((sum, t) => sum + noteCount(t), 0);
       if (notes <= HEAVY) this.layers?.notes.redraw();
       else onCleanup(rest.wait(() => this.layers?.notes.redraw()));
@@ -122,7 +124,7 @@ export class Overview {
 
   private sheet(ctx: CanvasRenderingContext2D): Sheet {
     ctx.clearRect(0, 0, this.rows.width(), this.rows.height());
-    return { ctx, rows: this.rows, colors: readPalette() };
+    return { ctx, rows: this.rows, colors: readPalette(), peaks: this.files.peaks() };
   }
 
   private paintNotes(ctx: CanvasRenderingContext2D): void {

@@ -12,6 +12,7 @@ import {
   removeParts,
   repeatParts,
   resizePart,
+  treatAlike,
   type Edit,
   type EditProblem,
   type Over,
@@ -23,7 +24,7 @@ import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
-import { ChosenParts } from './chosen-parts';
+import { ChosenParts } from '../hand/chosen-parts';
 
 const OverSchema = z.enum(['refuse', 'cut', 'push']);
 
@@ -37,6 +38,7 @@ export class PartActs {
   private readonly chosen = inject(ChosenParts);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly tracks = this.store.selectSignal(deskFeature.selectTracks);
+  private readonly part = this.store.selectSignal(deskFeature.selectPart);
   /** What happens to what lies in the way. */
   readonly over = kept<Over>('parts.over', OverSchema, 'refuse');
 
@@ -84,6 +86,19 @@ export class PartActs {
   /** Mutes all, or all sound again where the current one is muted. */
   mute(): void {
     this.make((song, ids) => lookParts(song, ids, { muted: !findPart(song, ids[0])?.part.muted }), 'parts');
+  }
+
+  /** @param colour its index; null for none of its own */
+  colour(colour: number | null): void {
+    this.make((song, ids) => lookParts(song, ids, { colour }), 'parts');
+  }
+
+  /** Gives all chosen parts the treatment of the current one. */
+  treatAlike(): void {
+    const ids = this.chosen.ids();
+    const like = this.part()?.id;
+    if (ids.length < 2 || like === undefined) this.said.say('Choose two or more parts first: Shift-click them.');
+    else this.make((song) => treatAlike(song, ids, like), 'treat');
   }
 
   remove(): void {

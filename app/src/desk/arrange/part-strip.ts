@@ -7,15 +7,17 @@ import type { Option } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
 import { Said } from '../../common/said';
 import { deskFeature } from '../../state/desk.feature';
+import { ColourMenu } from '../controls/colour-menu';
+import { Treating } from '../hand/treating';
 import { PART } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
-import { ChosenParts } from './chosen-parts';
+import { ChosenParts } from '../hand/chosen-parts';
 import { PartActs } from './part-acts';
 
 /** What can be done with the chosen parts. */
 @Component({
   selector: 'es-part-strip',
-  imports: [PickOne],
+  imports: [ColourMenu, PickOne],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-label="Parts">
@@ -31,6 +33,13 @@ import { PartActs } from './part-acts';
           (change)="rename(name)"
           (keydown.enter)="name.blur()"
         />
+        <es-colour-menu label="Colour of the parts" [value]="part()?.colour ?? null" (picked)="acts.colour($event)" />
+        <button class="word" [disabled]="!part()" (click)="treating.setOn(!part()?.on)">
+          {{ part()?.on ? 'Treatment off' : 'Treatment on' }}
+        </button>
+        <button class="word" title="All chosen parts get the treatment of the current one" (click)="acts.treatAlike()">
+          Same treatment
+        </button>
         <button class="word" (click)="acts.cutAtPlayhead()">Cut at the playhead</button>
         <button class="word" (click)="acts.join()">Join</button>
         <button class="word" (click)="acts.mute()">{{ part()?.muted ? 'Unmute' : 'Mute' }}</button>
@@ -69,6 +78,7 @@ import { PartActs } from './part-acts';
 export class PartStrip {
   protected readonly panels = inject(Panels);
   protected readonly acts = inject(PartActs);
+  protected readonly treating = inject(Treating);
   private readonly chosen = inject(ChosenParts);
   private readonly said = inject(Said);
   private readonly song = inject(Store).selectSignal(deskFeature.selectSong);

@@ -4,7 +4,7 @@ import { meterOf, type Part, type Song } from '@early-sparrow/core/song';
 import { deskFeature } from '../../state/desk.feature';
 import { pictureOf } from '../hand/picture';
 import type { At, Box, Gesture } from '../kit/pointer';
-import { ChosenParts } from './chosen-parts';
+import { ChosenParts } from '../hand/chosen-parts';
 import { PartActs } from './part-acts';
 import { RULER, SongRows, type SeenPart } from './song-rows';
 
@@ -189,10 +189,7 @@ export class PartsGesture {
 
   private onBeat(song: Song, tick: number, px: number): number {
     const meter = meterOf(song);
-    const bar = meter.barStartAt(tick);
-    const next = meter.nextBarStart(tick);
-    const { beatTicks } = meter.pieceAt(bar);
-    if (beatTicks * px < CLOSEST) return Math.round(tick - bar < next - tick ? bar : next);
-    return Math.round(Math.min(next, bar + Math.round((tick - bar) / beatTicks) * beatTicks));
+    const beats = meter.pieceAt(tick).beatTicks * px >= CLOSEST;
+    return meter.nearest(tick, beats ? 'beat' : 'bar');
   }
 }

@@ -3,7 +3,6 @@ import { command, provideCommands } from '../kit/command';
 import { PART, toggleStrip } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
 import { provideFootStrip } from '../kit/strip';
-import { ChosenParts } from './chosen-parts';
 import { PartActs } from './part-acts';
 import { PartsGesture } from './parts-gesture';
 import { SongRows } from './song-rows';
@@ -11,7 +10,6 @@ import { SongRows } from './song-rows';
 /** The song as a whole: its parts over all tracks. */
 export const arrangeRoom: Provider[] = [
   SongRows,
-  ChosenParts,
   PartActs,
   PartsGesture,
   provideFootStrip(PART, () => import('./part-strip').then((m) => m.PartStrip)),
@@ -29,6 +27,7 @@ export const arrangeRoom: Provider[] = [
       command('Parts', 'Move the chosen parts a bar later', [], () => acts.moveByBars(1)),
       command('Parts', 'Move the chosen parts a track up', [], () => acts.move(0, -1)),
       command('Parts', 'Move the chosen parts a track down', [], () => acts.move(0, 1)),
+      command('Parts', 'Treat the chosen parts like the current one', [], () => acts.treatAlike()),
       command('Parts', 'Mute the chosen parts', [], () => acts.mute()),
       command('Parts', 'Delete the chosen parts', [], () => acts.remove()),
     ];

@@ -8,12 +8,14 @@ import { Panels } from '../kit/panels';
 import { Picking } from '../kit/picking';
 import { Viewport } from '../kit/viewport';
 import { Behind } from './behind';
+import { ChosenParts } from './chosen-parts';
 import { Following } from './following';
 import { Parts } from './parts';
 import { Scenery } from './scenery';
 import { Selecting } from './selecting';
 import { Shaping } from './shaping';
 import { Sounding } from './sounding';
+import { TrackOrder } from './track-order';
 import { Treating } from './treating';
 import { Ways } from './ways';
 
@@ -31,6 +33,8 @@ export const TAKE_PARTS = {
 export const handRoom: Provider[] = [
   Viewport,
   Picking,
+  ChosenParts,
+  TrackOrder,
   Treating,
   Following,
   Selecting,

@@ -9,6 +9,7 @@ import { referencePlaces, reportPart, treatmentLines, treatPart } from '@early-s
 import { unhurried, type PartOfSong } from '../../common/unhurried';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { ChosenParts } from './chosen-parts';
 
 /** Some stages of a treatment with some of their settings; of the grid too, only what changes. */
 export type TreatmentChange = {
@@ -36,12 +37,14 @@ export class Treating {
   private readonly also = this.store.selectSignal(deskFeature.selectAlso);
   private readonly tracks = this.store.selectSignal(deskFeature.selectTracks);
   readonly trying = this.store.selectSignal(deskFeature.selectPreview);
-  /** All the parts that a change is for: that of the current track, and those chosen with it. */
+  private readonly chosen = inject(ChosenParts);
+  /** All the parts that a change is for: the current one, those chosen in the song view, and those of tracks chosen with it. */
   readonly parts = computed(() => {
     const part = this.part();
-    const others = this.tracks()
-      .filter((t) => this.also().includes(t.id))
-      .flatMap((t) => t.parts);
+    const ids = new Set(this.chosen.ids());
+    const others = this.tracks().flatMap((t) =>
+      this.also().includes(t.id) ? t.parts : t.parts.filter((p) => ids.has(p.id)),
+    );
     return part ? [part, ...others.filter((p) => p.id !== part.id)] : [];
   });
   /** Whether those parts have a stage set in different ways. */

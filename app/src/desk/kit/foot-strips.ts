@@ -9,12 +9,19 @@ export const HISTORY = 'history';
 export const TRACK = 'track';
 export const PART = 'part';
 export const TIME = 'time';
+export const BRING = 'bring';
 
-const FOOT_STRIPS = [SHAPE, SELECT, TIDY, RULES, HISTORY, TRACK, PART, TIME] as const;
+const FOOT_STRIPS = [SHAPE, SELECT, TIDY, RULES, HISTORY, TRACK, PART, TIME, BRING] as const;
 export type FootStrip = (typeof FOOT_STRIPS)[number];
 
 /** Opens such a strip in place of the one that is open, or closes it. */
 export function toggleStrip(panels: Panels, name: FootStrip): void {
+  if (panels.isOpen(name)) panels.close(name);
+  else openStrip(panels, name);
+}
+
+/** Opens such a strip in place of the one that is open. */
+export function openStrip(panels: Panels, name: FootStrip): void {
   for (const other of FOOT_STRIPS) if (other !== name) panels.close(other);
-  panels.toggle(name);
+  panels.open(name);
 }

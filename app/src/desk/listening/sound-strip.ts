@@ -16,7 +16,7 @@ import { Panels } from '../kit/panels';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { Choice } from '../controls/choice';
-import { soundEdit, VOICES, voiceOf, voiceValue } from '../controls/voices';
+import { soundEdit, VOICES, voiceOf, voiceValue } from '../../common/voices';
 import { AudioImport } from './audio-import';
 import { Narrowing, type Narrow } from './narrowing';
 import { WavExport, type WavWishes } from './wav-export';

@@ -118,13 +118,7 @@ export class TimeActs {
   /** The nearest beat, or the bar line for what begins bars. */
   nearest(at: number, what: 'beat' | 'bar'): number {
     const song = this.song();
-    if (!song) return Math.round(at);
-    const meter = meterOf(song);
-    const bar = meter.barStartAt(Math.max(0, at));
-    const next = meter.nextBarStart(Math.max(0, at));
-    if (what === 'bar') return Math.ceil(at - bar < next - at ? bar : next);
-    const { beatTicks } = meter.pieceAt(bar);
-    return Math.round(Math.min(next, bar + Math.round((at - bar) / beatTicks) * beatTicks));
+    return song ? meterOf(song).nearest(at, what) : Math.round(at);
   }
 
   /** True where it was done, or nothing had to be. */

@@ -1,11 +1,15 @@
+import { CdkDrag, CdkDragHandle, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { addTrack } from '@early-sparrow/core/edit';
 import type { Part, Song, Track } from '@early-sparrow/core/song';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
+import { colourOf } from '../../common/colours';
 import { Behind } from '../hand/behind';
-import { instrumentOf } from '../controls/voices';
+import { ChosenParts } from '../hand/chosen-parts';
+import { TrackOrder } from '../hand/track-order';
+import { instrumentOf } from '../../common/voices';
 import { toggleStrip, TRACK } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
 import { TimingChip } from './timing-chip';
@@ -13,15 +17,30 @@ import { TimingChip } from './timing-chip';
 /** The tracks with their tendency and their place in the mix. */
 @Component({
   selector: 'es-track-list',
-  imports: [TimingChip],
+  imports: [CdkDrag, CdkDragHandle, CdkDropList, TimingChip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <ul aria-label="Tracks">
+    <ul
+      aria-label="Tracks"
+      cdkDropList
+      [cdkDropListOrientation]="across.matches ? 'horizontal' : 'vertical'"
+      (cdkDropListDropped)="order.put($event.previousIndex, $event.currentIndex)"
+    >
       @for (track of tracks(); track track.id) {
-        <li [class.current]="track.id === current()" [class.also]="also().includes(track.id)">
+        <li
+          cdkDrag
+          (cdkDragStarted)="order.begin()"
+          [cdkDragStartDelay]="{ touch: 300, mouse: 0 }"
+          [class.current]="track.id === current()"
+          [class.also]="also().includes(track.id)"
+        >
+          @if (colour(track); as css) {
+            <span class="colour" [style.background]="css"></span>
+          }
           <button
+            cdkDragHandle
             class="name"
-            [title]="track.name + ' (Shift-click: add it to the selection)'"
+            [title]="track.name + ' (Shift-click: add it to the selection; drag: put it elsewhere)'"
             [attr.aria-current]="track.id === current()"
             (click)="select(track, $event)"
           >
@@ -109,6 +128,20 @@ import { TimingChip } from './timing-chip';
       display: grid;
       padding: 8px 12px 6px 13px;
       border-left: 3px solid transparent;
+    }
+    .colour {
+      position: absolute;
+      inset: 8px auto 8px 3px;
+      width: 4px;
+      border-radius: 2px;
+    }
+    .cdk-drag-preview {
+      background: var(--raised);
+      box-shadow: 0 4px 16px color-mix(in srgb, var(--ink) 20%, transparent);
+      list-style: none;
+    }
+    .cdk-drag-placeholder {
+      opacity: 0.35;
     }
     .also {
       border-left-color: var(--soft);
@@ -222,7 +255,12 @@ export class TrackList {
   readonly current = input.required<string | null>();
   private readonly store = inject(Store);
   protected readonly behind = inject(Behind);
+  protected readonly order = inject(TrackOrder);
+  private readonly chosen = inject(ChosenParts);
   protected readonly instrument = instrumentOf;
+  /** In a small window the tracks are a row. */
+  protected readonly across = matchMedia('(max-width: 1000px)');
+  protected readonly colour = (track: Track): string | null => colourOf(null, track);
   private readonly panels = inject(Panels);
   private readonly changes = inject(Changes);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
@@ -240,6 +278,7 @@ export class TrackList {
   protected select(track: Track, event: MouseEvent): void {
     const { id: trackId } = track;
     const joins = event.shiftKey || event.ctrlKey || event.metaKey;
+    if (!joins) this.chosen.alone();
     this.store.dispatch(joins ? DeskActions.toggleTrack({ trackId }) : DeskActions.selectTrack({ trackId }));
   }
 

@@ -7,7 +7,8 @@ import { PickOne } from '../../common/pick-one';
 import { Said } from '../../common/said';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
-import { soundEdit, VOICES, voiceOf, voiceValue } from '../controls/voices';
+import { soundEdit, VOICES, voiceOf, voiceValue } from '../../common/voices';
+import { ColourMenu } from '../controls/colour-menu';
 import { TRACK } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
 import { TrackActs } from './track-acts';
@@ -20,7 +21,7 @@ const MOST_MS = 1000;
 /** What the current track is called and how it sounds; its notes stay what they are. */
 @Component({
   selector: 'es-track-strip',
-  imports: [PickOne],
+  imports: [ColourMenu, PickOne],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-label="Track">
@@ -36,6 +37,7 @@ const MOST_MS = 1000;
             (change)="rename(track, name)"
             (keydown.enter)="name.blur()"
           />
+          <es-colour-menu label="Colour of the track" [value]="track.colour" (picked)="setColour(track, $event)" />
           <es-pick-one
             class="wide"
             label="Instrument"
@@ -127,6 +129,10 @@ export class TrackStrip {
     if (to) this.changes.make({ kind: 'track-name', name: `Rename ${track.name}`, track: track.id, to }, 'track name');
     else this.said.say('A track needs a name.');
     field.value = this.track()?.name ?? '';
+  }
+
+  protected setColour(track: Track, colour: number | null): void {
+    this.changes.make({ kind: 'track-colour', name: `Colour ${track.name}`, track: track.id, colour }, 'track');
   }
 
   protected setVoice(track: Track, value: string): void {

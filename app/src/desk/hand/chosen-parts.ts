@@ -26,6 +26,11 @@ export class ChosenParts {
     if (partId !== this.part()?.id) this.store.dispatch(DeskActions.selectTrack({ trackId, partId }));
   }
 
+  /** Chooses nothing but the current part: another track was chosen, or the same one alone. */
+  alone(): void {
+    this.wanted.set([]);
+  }
+
   /** Adds a part, or takes it out. The last one stays. */
   toggle(trackId: string, partId: string): void {
     const ids = this.ids();

@@ -1,7 +1,7 @@
 import type { SimpleEdit } from '@early-sparrow/core/edit';
 import { familyOf, PROGRAM_NAMES, voiceKind } from '@early-sparrow/core/sound';
 import type { Track, TrackSound } from '@early-sparrow/core/song';
-import type { Option } from '../../common/option';
+import type { Option } from './option';
 
 const AS_FILE = 'file';
 const PLAIN = 'plain';

@@ -1,0 +1,83 @@
+import { Injectable, signal } from '@angular/core';
+import { fileOpen } from 'browser-fs-access';
+import { MAX_BYTES, type ImportedSong, type SmfErrorCode } from '@early-sparrow/core/smf';
+import type { Song } from '@early-sparrow/core/song';
+import type { ImportAnswer, ImportApi } from '../workers/import-api';
+import { importWorker } from '../workers/import-worker';
+import { WorkerLink } from '../workers/worker-link';
+
+/** What to do about a file that cannot be opened. */
+const ADVICE: Record<SmfErrorCode, string> = {
+  empty: 'It looks cut off. Export it again from the program that made it.',
+  unreasonable: 'It may be damaged, or not music at all. Export it again from the program that made it.',
+  'too-large': 'Split the piece, or export only the tracks that you want to correct.',
+  'not-midi': 'Choose a file that ends in .mid, exported as a standard MIDI file.',
+  'bad-header': 'Its start is damaged. Export it again from the program that made it.',
+  'no-tracks': 'It has no music in it. Export it again with its tracks.',
+};
+
+/** The song in a file, perhaps with a word about it; or the reason why there is none. */
+export type ReadFile =
+  { readonly song: Song; readonly notice: string | null } | { readonly song: null; readonly notice: string };
+
+/** Chooses MIDI files and reads them in a worker. */
+@Injectable({ providedIn: 'root' })
+export class MidiFiles {
+  /** Name of the file that is being read; null when none is. */
+  readonly busy = signal<string | null>(null);
+
+  /** Files that the user chooses; none where the file window was closed. */
+  async choose({ one = false } = {}): Promise<readonly File[]> {
+    const kind = {
+      extensions: ['.mid', '.midi', '.rmi', '.smf'],
+      mimeTypes: ['audio/midi'],
+      description: 'Standard MIDI files',
+    };
+    try {
+      return one ? [await fileOpen(kind)] : await fileOpen({ ...kind, multiple: true });
+    } catch (error) {
+      // Closing the file window without a choice is no error.
+      if (error instanceof DOMException && error.name === 'AbortError') return [];
+      throw error;
+    }
+  }
+
+  async read(file: File): Promise<ReadFile> {
+    const failed = (text: string): ReadFile => ({ song: null, notice: `“${file.name}” was not opened. ${text}` });
+    this.busy.set(file.name);
+    try {
+      // What is over the limit is refused without being read.
+      const read = await file
+        .slice(0, MAX_BYTES + 1)
+        .arrayBuffer()
+        .catch(() => null);
+      if (!read)
+        return failed('The file could not be read: it may have been moved, or it is a folder. Choose it again.');
+      const answer = await ask(new Uint8Array(read), file.name.replace(/\.[^.]*$/, '')).catch(() => null);
+      if (!answer) return failed('The program failed while reading it: please tell us about this file.');
+      if (!answer.ok) return failed(`${answer.detail} ${ADVICE[answer.code]}`);
+      if (!answer.song.tracks.some((t) => t.parts.length > 0)) {
+        return failed('It has no notes in it. Choose a file with a recorded performance.');
+      }
+      return { song: answer.song, notice: noticesOf(answer, file.name) };
+    } finally {
+      this.busy.set(null);
+    }
+  }
+}
+
+async function ask(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
+  // A worker for each file: what it took of memory goes with it.
+  const link = new WorkerLink<ImportApi>(importWorker);
+  try {
+    return await link.ask((api): Promise<ImportAnswer> => api.read(bytes, name));
+  } finally {
+    link.end();
+  }
+}
+
+function noticesOf({ notices }: ImportedSong, fileName: string): string | null {
+  if (notices.length === 0) return null;
+  const more = notices.length > 1 ? ` (and ${notices.length - 1} more)` : '';
+  return `“${fileName}” was opened. ${notices[0].text}${more}`;
+}

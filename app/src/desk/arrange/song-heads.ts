@@ -1,0 +1,140 @@
+import { CdkDrag, type CdkDragDrop, CdkDropList } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { Store } from '@ngrx/store';
+import type { Track } from '@early-sparrow/core/song';
+import { colourOf } from '../../common/colours';
+import { Changes } from '../../state/changes';
+import { DeskActions } from '../../state/desk.feature';
+import { SongRows } from './song-rows';
+import { ChosenParts } from '../hand/chosen-parts';
+import { TrackOrder } from '../hand/track-order';
+
+/** The tracks beside their rows of the song view: chosen, muted, heard alone, and put in order by dragging. */
+@Component({
+  selector: 'es-song-heads',
+  imports: [CdkDrag, CdkDropList],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <ul
+      cdkDropList
+      aria-label="Tracks of the song view"
+      [style.transform]="'translateY(' + -rows.top() + 'px)'"
+      (cdkDropListDropped)="drop($event)"
+      (wheel)="wheel($event)"
+    >
+      @for (track of rows.tracks(); track track.id) {
+        <li
+          cdkDrag
+          cdkDragLockAxis="y"
+          (cdkDragStarted)="order.begin()"
+          [cdkDragStartDelay]="{ touch: 300, mouse: 0 }"
+          [class.current]="track.id === current()"
+          [style.height.px]="rows.row()"
+          [style.border-left-color]="colour(track)"
+        >
+          <button class="name" [title]="track.name" (click)="select(track)">{{ track.name }}</button>
+          <button
+            class="word"
+            [attr.aria-label]="'Mute ' + track.name"
+            [attr.aria-pressed]="track.mute"
+            (click)="mix(track, { mute: !track.mute })"
+          >
+            M
+          </button>
+          <button
+            class="word"
+            [attr.aria-label]="'Solo ' + track.name"
+            [attr.aria-pressed]="track.solo"
+            (click)="mix(track, { solo: !track.solo })"
+          >
+            S
+          </button>
+        </li>
+      }
+    </ul>
+  `,
+  styles: `
+    :host {
+      display: block;
+      overflow: hidden;
+      min-height: 0;
+    }
+    ul {
+      margin: 0;
+      padding: 0;
+      list-style: none;
+    }
+    li {
+      display: flex;
+      align-items: center;
+      gap: 2px;
+      padding: 0 8px 0 10px;
+      border-left: 4px solid transparent;
+      border-bottom: 1px solid color-mix(in srgb, var(--line) 60%, transparent);
+      background: var(--paper);
+      cursor: grab;
+    }
+    .current {
+      background: var(--raised);
+    }
+    .name {
+      flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      padding: 0;
+      border: 0;
+      background: none;
+      color: var(--ink);
+      font: inherit;
+      font-size: 13px;
+      text-align: left;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      cursor: inherit;
+    }
+    .current .name {
+      font-weight: 600;
+    }
+    .word {
+      min-width: 24px;
+      padding: 0 4px;
+      color: var(--soft);
+      font-size: 12px;
+    }
+    .word[aria-pressed='true'] {
+      color: var(--on-action);
+      background: var(--action);
+    }
+  `,
+})
+export class SongHeads {
+  readonly current = input.required<string | null>();
+  protected readonly rows = inject(SongRows);
+  protected readonly order = inject(TrackOrder);
+  private readonly chosen = inject(ChosenParts);
+  private readonly store = inject(Store);
+  private readonly changes = inject(Changes);
+
+  protected colour(track: Track): string {
+    return colourOf(null, track) ?? 'transparent';
+  }
+
+  protected select({ id: trackId }: Track): void {
+    this.chosen.alone();
+    this.store.dispatch(DeskActions.selectTrack({ trackId }));
+  }
+
+  protected drop({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
+    this.order.put(previousIndex, currentIndex);
+  }
+
+  protected wheel(event: WheelEvent): void {
+    if (this.rows.scroll(event.deltaY)) event.preventDefault();
+  }
+
+  protected mix(track: Track, change: Partial<Pick<Track, 'mute' | 'solo'>>): void {
+    const { mute, solo, level } = track;
+    const name = `${'mute' in change ? 'Mute' : 'Solo'} of ${track.name}`;
+    this.changes.make({ kind: 'mix', name, track: track.id, mute, solo, level, ...change }, 'mix');
+  }
+}
