@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { chromium, type CDPSession, type Page } from '@playwright/test';
 import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { frames } from './frames';
 import { placeOn } from './hands';
 import { longTake } from './long-take';
 import { LARGE_FILE, importFile, openSongs } from './support';
@@ -13,37 +14,6 @@ import { LARGE_FILE, importFile, openSongs } from './support';
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const inOne = Number(process.argv[2] ?? 0);
 const file = inOne > 0 ? { name: 'long.mid', mimeType: 'audio/midi', buffer: longTake(inOne) } : LARGE_FILE;
-
-interface Frames {
-  readonly p95: number;
-  readonly longest: number;
-}
-
-async function frames(page: Page, act: () => Promise<void>): Promise<Frames> {
-  await page.evaluate(() => {
-    const w = window as unknown as { times: number[]; long: number[]; run: boolean };
-    w.times = [];
-    w.long = [];
-    w.run = true;
-    new PerformanceObserver((list) => w.long.push(...list.getEntries().map((e) => e.duration))).observe({
-      type: 'longtask',
-    });
-    let last = performance.now();
-    const step = (now: number) => {
-      w.times.push(now - last);
-      last = now;
-      if (w.run) requestAnimationFrame(step);
-    };
-    requestAnimationFrame(step);
-  });
-  await act();
-  return page.evaluate(() => {
-    const w = window as unknown as { times: number[]; long: number[]; run: boolean };
-    w.run = false;
-    const sorted = w.times.sort((a, b) => a - b);
-    return { p95: sorted[Math.floor(sorted.length * 0.95)], longest: Math.max(0, ...w.long) };
-  });
-}
 
 async function heap(client: CDPSession): Promise<number> {
   await client.send('HeapProfiler.collectGarbage');

@@ -68,7 +68,10 @@ export function* partsOf(song: Song): Generator<{ track: Track; part: Part }> {
 
 /** Finds a part by its id. */
 export function findPart(song: Song, partId: string): { track: Track; part: Part } | undefined {
-  for (const found of partsOf(song)) if (found.part.id === partId) return found;
+  // Plain loops: a song of thousands of parts is asked for one again and again.
+  for (const track of song.tracks) {
+    for (const part of track.parts) if (part.id === partId) return { track, part };
+  }
   return undefined;
 }
 

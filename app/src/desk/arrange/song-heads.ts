@@ -1,11 +1,11 @@
 import { CdkDrag, type CdkDragDrop, CdkDropList } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Track } from '@early-sparrow/core/song';
 import { colourOf } from '../../common/colours';
 import { Changes } from '../../state/changes';
 import { DeskActions } from '../../state/desk.feature';
-import { SongRows } from './song-rows';
+import { RULER, SongRows } from './song-rows';
 import { ChosenParts } from '../hand/chosen-parts';
 import { TrackOrder } from '../hand/track-order';
 
@@ -18,11 +18,11 @@ import { TrackOrder } from '../hand/track-order';
     <ul
       cdkDropList
       aria-label="Tracks of the song view"
-      [style.transform]="'translateY(' + -rows.top() + 'px)'"
+      [style.transform]="'translateY(' + offset() + 'px)'"
       (cdkDropListDropped)="drop($event)"
       (wheel)="wheel($event)"
     >
-      @for (track of rows.tracks(); track track.id) {
+      @for (track of seen(); track track.id) {
         <li
           cdkDrag
           cdkDragLockAxis="y"
@@ -115,6 +115,13 @@ export class SongHeads {
   private readonly store = inject(Store);
   private readonly changes = inject(Changes);
 
+  /** Index of the first track in view: only those in view are there. */
+  private readonly first = computed(() => this.rows.rowsInView()[0]);
+  protected readonly seen = computed(() => this.rows.tracks().slice(...this.rows.rowsInView()), {
+    equal: (a, b) => a.length === b.length && a.every((t, i) => t === b[i]),
+  });
+  protected readonly offset = computed(() => this.rows.y(this.first()) - RULER);
+
   protected colour(track: Track): string {
     return colourOf(null, track) ?? 'transparent';
   }
@@ -125,7 +132,7 @@ export class SongHeads {
   }
 
   protected drop({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
-    this.order.put(previousIndex, currentIndex);
+    this.order.put(this.first() + previousIndex, this.first() + currentIndex);
   }
 
   protected wheel(event: WheelEvent): void {

@@ -18,7 +18,7 @@ import { Travelling, type Stop } from './travelling';
 
 /** A press that lasts so long looks at the song as it was; a shorter one goes there. In ms. */
 const HOLD = 350;
-/** So many steps are listed on either side of the song as it is; the search finds those beyond. */
+/** So many steps are listed on either side of the song as it is, with marks and the beginning; the search finds the others. */
 const LISTED = 200;
 
 /** Every step in words and with its time: a press goes there, a press that is held shows and sounds the song as it was. */
@@ -93,7 +93,7 @@ export class HistoryStrip {
     const stops = this.travelling.stops();
     const words = this.sought().trim().toLowerCase();
     if (words) return stops.filter((s) => s.name.toLowerCase().includes(words)).slice(-2 * LISTED);
-    return stops.filter((s) => Math.abs(s.by) <= LISTED || s.mark);
+    return stops.filter((s) => s.index === 0 || s.mark || Math.abs(s.by) <= LISTED);
   });
 
   constructor() {
