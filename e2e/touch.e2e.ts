@@ -72,3 +72,52 @@ test('a finger moves notes, two taps draw, a long press opens the verbs, two fin
   await page.mouse.move(...r.note(0, 60, 14));
   await expect(page.locator('.tip', { hasText: 'bar 1 beat 1' })).toHaveCount(0);
 });
+
+test('a finger drags a part in the song view, two taps draw one, and a mark in the ruler is moved and edited', async ({
+  page,
+}) => {
+  const BAR = 3840;
+  const r = await openNotes(page, 'Touch', EIGHT);
+  const touch = await fingers(page);
+  const tap = async (place: Place) => {
+    await touch.send('touchStart', [place]);
+    await touch.send('touchEnd', []);
+  };
+  const press = async (name: string) => {
+    const box = await boxOf(page.getByRole('button', { name, exact: true }));
+    await tap([box.x + box.width / 2, box.y + box.height / 2]);
+  };
+  // The marks: two taps on an empty place ask for a marker's name.
+  for (const dx of [0, 3]) await tap([r.at(1920) + 3 + dx, r.y + 22]);
+  await page.getByLabel('Name of the new marker').waitFor();
+  await page.keyboard.type('Bridge');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => lastStep(page)).toBe('Add a marker');
+  await touch.drag([r.at(1920) + 12, r.y + 22], [r.at(2880) + 12, r.y + 22]);
+  await expect.poll(() => lastStep(page)).toBe('Move a marker');
+  // The song view is opened from the strip of parts.
+  await press('Parts');
+  await press('Song view');
+  const overview = page.locator('es-overview');
+  await expect.poll(async () => (await boxOf(overview)).height).toBeGreaterThan(150);
+  const box = await boxOf(overview);
+  const y = box.y + 18 + 36;
+  const before = (await notesNow(page)).map((n) => n.start);
+  // Four bars are shown, and a little room behind: the part lies in the first.
+  const bar = async () => {
+    const { width } = await boxOf(overview);
+    return width / 4.5;
+  };
+  const step = await bar();
+  await touch.drag([box.x + step / 2, y], [box.x + step / 2 + 2 * step, y]);
+  await expect.poll(() => lastStep(page)).toBe('Move Touch');
+  const moved = (await notesNow(page)).map((n) => n.start);
+  const by = moved[0] - before[0];
+  expect(by).toBeGreaterThanOrEqual(BAR);
+  expect(moved).toEqual(before.map((s) => s + by));
+  for (const dx of [0, 2]) await tap([box.x + 20 + dx, y]);
+  await expect.poll(() => lastStep(page)).toMatch(/^Add /);
+  await press('Delete');
+  await expect.poll(() => lastStep(page)).toMatch(/^Delete /);
+  expect((await notesNow(page)).map((n) => n.start)).toEqual(moved);
+});

@@ -13,6 +13,7 @@ import { PART } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
 import { ChosenParts } from '../hand/chosen-parts';
 import { PartActs } from './part-acts';
+import { SongRows } from './song-rows';
 
 /** What can be done with the chosen parts. */
 @Component({
@@ -46,6 +47,7 @@ import { PartActs } from './part-acts';
         <button class="word" (click)="acts.remove()">Delete</button>
       </div>
       <div class="group">
+        <button class="word" title="All tracks and parts (Shift O)" (click)="rows.toggle()">Song view</button>
         <button class="word" (click)="acts.moveByBars(-1)">A bar earlier</button>
         <button class="word" (click)="acts.moveByBars(1)">A bar later</button>
         <button class="word" (click)="acts.move(0, -1)">A track up</button>
@@ -78,6 +80,7 @@ import { PartActs } from './part-acts';
 export class PartStrip {
   protected readonly panels = inject(Panels);
   protected readonly acts = inject(PartActs);
+  protected readonly rows = inject(SongRows);
   protected readonly treating = inject(Treating);
   private readonly chosen = inject(ChosenParts);
   private readonly said = inject(Said);
