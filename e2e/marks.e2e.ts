@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { choose, drag, tabTo, typeInto } from './hands';
 import { lastStep, notesNow, openNotes, type Rows } from './shaping';
-import { exportByKey, midicsv, plainNote, reload, secondsWithMido } from './support';
+import { exportByKey, midicsv, plainNote, reload, secondsWithMido, withoutFileWindows } from './support';
 
 const BAR = 3840;
 /** Four bars of quarters at 120 BPM: one each half second. */
@@ -183,4 +183,44 @@ test('whole bars are inserted in all tracks and cut out again, by keys alone', a
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   expect((await notesNow(page)).map((n) => n.start)).toEqual(before);
+});
+
+test('a second tab reads: it shows what the first one does, and changes neither time nor parts nor tracks', async ({
+  page,
+}) => {
+  await openNotes(page, 'Two tabs', SIXTEEN);
+  const before = await notesNow(page);
+  const reader = await page.context().newPage();
+  await withoutFileWindows(reader);
+  await reader.goto(page.url());
+  await expect(reader.getByText(/This song is being edited in another tab/).first()).toBeVisible();
+  await openStrip(reader, '2');
+  const refused = reader.getByText(/Take over|another tab/).first();
+  await press(reader, 'Insert');
+  await typeInto(reader, field(reader, 'Name of a marker'), 'Mine');
+  await reader.keyboard.press('Enter');
+  await press(reader, 'Set the meter');
+  await expect(refused).toBeVisible();
+  await reader.keyboard.press('Shift+P');
+  await reader.getByRole('region', { name: 'Parts' }).getByRole('button', { name: 'A bar later' }).click();
+  await reader.getByRole('button', { name: 'Add a track' }).click();
+  await expect(reader.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+  await expect(reader.getByRole('list', { name: 'Tracks', exact: true }).getByRole('listitem')).toHaveCount(1);
+  expect(await notesNow(reader)).toEqual(before);
+  // What the writer does is there.
+  await openStrip(page, '2');
+  await typeInto(page, field(page, 'Name of a marker'), 'Theirs');
+  await page.keyboard.press('Enter');
+  await press(page, 'Insert');
+  await expect.poll(() => lastStep(page)).toBe('Insert one bar');
+  await expect
+    .poll(async () => (await notesNow(reader)).map((n) => n.start))
+    .toEqual(before.map((n) => (n.start < BAR ? n.start : n.start + BAR)));
+  await reader.keyboard.press('Shift+B');
+  await expect(
+    strip(reader)
+      .getByRole('listitem')
+      .last()
+      .getByLabel(/^Name of the marker/),
+  ).toHaveValue('Theirs');
 });
