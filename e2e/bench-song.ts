@@ -104,11 +104,15 @@ async function travelled(): Promise<void> {
   const strip = page.getByRole('region', { name: 'History' });
   await strip.waitFor();
   await page.waitForTimeout(1000);
-  const count = await strip.getByRole('listitem').count();
+  const undo = page.getByRole('button', { name: 'Undo', exact: true });
   const begin = performance.now();
-  await strip.getByRole('button', { name: 'The beginning' }).click();
-  await until(() => page.getByRole('button', { name: 'Undo', exact: true }).isDisabled());
-  tell(`${count - 1} steps back, 27,000 notes`, `${(performance.now() - begin).toFixed(0)} ms`);
+  // The time holds the press and the question whether it is there; the longest task is what the page took at one go.
+  const { longest } = await frames(page, async () => {
+    await strip.getByRole('button', { name: 'The beginning' }).click();
+    await until(() => undo.isDisabled());
+  });
+  const took = performance.now() - begin;
+  tell(`${STEPS} steps back, 27,000 notes`, `${took.toFixed(0)} ms, longest task ${longest.toFixed(0)} ms`);
   await page.close();
 }
 

@@ -71,6 +71,21 @@ test('a tempo keeps the bars or the seconds, as is chosen; a ramp sounds even; n
   }
 });
 
+test('a song of more than 24 hours is refused in a sentence, and nothing is done', async ({ page }) => {
+  await openNotes(page, 'Long', SIXTEEN);
+  await openStrip(page, '1');
+  await typeInto(page, field(page, 'Tempo in BPM'), '4');
+  await press(page, 'Set the tempo');
+  await expect.poll(() => lastStep(page)).toBe('Set the tempo to 4 BPM');
+  await page.keyboard.press('Shift+P');
+  const parts = page.getByRole('region', { name: 'Parts' });
+  await typeInto(page, parts.getByLabel('How many times'), '2000');
+  await parts.getByRole('button', { name: 'Repeat' }).click();
+  await expect(page.getByText(/The song would last 13\d hours; a song can last 24\./)).toBeVisible();
+  await expect.poll(() => lastStep(page)).toBe('Set the tempo to 4 BPM');
+  expect(await notesNow(page)).toHaveLength(16);
+});
+
 test('meter, key and markers are set, changed in the list, and are in the file; a reload keeps them', async ({
   page,
 }) => {

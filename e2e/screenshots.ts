@@ -75,8 +75,19 @@ await scene('rules', async (page) => {
 });
 await scene('tempo', async (page) => {
   await listened(page);
-  await page.keyboard.press('Shift+F');
-  await page.getByText(/beats at about/).waitFor();
+  await page.keyboard.press('Shift+B');
+  const strip = page.getByRole('region', { name: 'Tempo, meter, markers and key' });
+  const add = async (place: string, field: string, text: string, press: string) => {
+    await typeInto(page, strip.getByLabel('Place', { exact: true }), place);
+    await page.keyboard.press('Enter');
+    await typeInto(page, strip.getByLabel(field), text);
+    await strip.getByRole('button', { name: press, exact: true }).click();
+  };
+  await add('1.3', 'Name of a marker', 'Gangway', 'Add a marker');
+  await add('2.3', 'Last tempo of the ramp', '132', 'Ramp');
+  await choose(page, 'Key', 'D minor');
+  await strip.getByRole('button', { name: 'Set the key' }).click();
+  await add('3', 'Name of a marker', 'At sea', 'Add a marker');
 });
 await scene('sound', async (page) => {
   await listened(page);
@@ -158,6 +169,17 @@ await scene('song', async (page) => {
   await page.keyboard.type('before the chorus');
   await page.keyboard.press('Enter');
   const middle = (row: number) => box.y + 18 + (row + 0.5) * ((box.height - 22) / 5);
+  for (const [row, colour] of [
+    [0, 'Lake'],
+    [1, 'Straw'],
+    [4, 'Heather'],
+  ] as const) {
+    await page.mouse.click(box.x + 760, middle(row));
+    await page.keyboard.press('Shift+P');
+    await page.getByRole('button', { name: 'Colour of the parts' }).click();
+    await page.getByRole('menuitem', { name: colour }).click();
+    await page.keyboard.press('Shift+H');
+  }
   await page.mouse.click(box.x + 760, middle(0));
   await page.keyboard.down('Shift');
   await page.mouse.click(box.x + 760, middle(1));
