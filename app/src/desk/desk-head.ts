@@ -69,6 +69,7 @@ import { SOUND } from './listening/room';
         Treatment
       </button>
     </nav>
+    <button class="word more" aria-label="All commands" (click)="panels.open('commands')">More</button>
   `,
   styles: `
     :host {
@@ -137,7 +138,8 @@ import { SOUND } from './listening/room';
       border-radius: 4px;
       padding: 0 5px;
     }
-    .drawer {
+    .drawer,
+    .more {
       display: none;
     }
     @media (max-width: 1380px) {
@@ -147,7 +149,7 @@ import { SOUND } from './listening/room';
     }
     @media (max-width: 1000px) {
       :host {
-        grid-template-columns: auto minmax(110px, 1fr) auto auto auto;
+        grid-template-columns: auto minmax(110px, 1fr) auto auto auto auto;
         gap: 8px;
       }
       /* What is rare is in the list of commands; the name of the song is not to go for it. */
@@ -159,6 +161,9 @@ import { SOUND } from './listening/room';
         display: inline-block;
         color: var(--action);
         font-weight: 600;
+      }
+      .more {
+        display: inline-block;
       }
     }
     @media (max-width: 700px) {
@@ -187,6 +192,11 @@ import { SOUND } from './listening/room';
       }
       nav .drawer {
         order: 9;
+      }
+      .more {
+        grid-column: 3;
+        grid-row: 2;
+        justify-self: end;
       }
     }
     @media (max-width: 1180px) {

@@ -46,7 +46,7 @@ import { Recorder } from './recording/recorder';
     <span class="number soft">{{ place().clock }}</span>
     <span class="rule"></span>
     <button
-      class="word wide"
+      class="word"
       title="Tempo, meter, markers and key (Shift B)"
       [attr.aria-expanded]="panels.isOpen('time')"
       (click)="toggle('time')"
@@ -225,10 +225,13 @@ import { Recorder } from './recording/recorder';
     }
     @media (max-width: 700px) {
       :host {
-        gap: 6px;
+        gap: 0 4px;
         padding: 0 8px;
         flex-wrap: wrap;
         height: auto;
+      }
+      .word {
+        padding-inline: 5px;
       }
       .place {
         min-width: 70px;

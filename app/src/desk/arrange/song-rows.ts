@@ -13,6 +13,9 @@ const USUAL = 88;
 const LEAST = 48;
 /** What of the window other things keep: head, transport, a strip at the foot, and some of the roll. */
 const OTHERS = 470;
+/** In a narrow window the head, the tracks and the transport are rows of their own. */
+const NARROW = 700;
+const OTHERS_NARROW = 580;
 /** A row of the overview, and of the song view, in px. */
 const LOW = 14;
 const TALLEST = 72;
@@ -66,7 +69,7 @@ export class SongRows {
   }
 
   most(): number {
-    return Math.max(USUAL, this.room() - OTHERS);
+    return Math.max(USUAL, this.room() - (innerWidth <= NARROW ? OTHERS_NARROW : OTHERS));
   }
 
   /** Makes it taller or lower. */
