@@ -159,12 +159,28 @@ test('in the ruler a mark is dragged, edited in place and added by a double pres
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Close the mark' }).click();
   expect(await events(page, /Marker/)).toEqual(['4800 Marker_t "Chorus"']);
-  // The tempo at the start is edited where it stands too.
+  await page.mouse.dblclick(r.at(4800) + 12, marksY(r));
+  await page
+    .getByRole('group', { name: 'Mark' })
+    .getByRole('button', { name: /^Remove/ })
+    .click();
+  await expect(page.getByRole('group', { name: 'Mark' })).toHaveCount(0);
+  expect(await events(page, /Marker/)).toEqual([]);
+  await page.keyboard.press('Control+z');
+  // The tempo at the start is edited where it stands too; a key that is held is one step.
   await page.mouse.dblclick(r.at(0) + 12, marksY(r));
   await expect(page.getByLabel('Tempo at 1.1.1', { exact: true })).toBeFocused();
   await page.keyboard.type('90');
   await page.keyboard.press('Enter');
   await expect.poll(() => lastStep(page)).toBe('Set the tempo to 90 BPM');
+  await page.keyboard.down('ArrowUp');
+  for (let i = 0; i < 4; i++) await page.keyboard.down('ArrowUp');
+  await page.keyboard.up('ArrowUp');
+  await expect.poll(() => lastStep(page)).toMatch(/Set the tempo to 9\d BPM/);
+  await expect(page.getByLabel('Tempo at 1.1.1', { exact: true })).toHaveValue('95');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect.poll(() => lastStep(page)).not.toMatch(/Set the tempo/);
+  await expect(page.getByLabel('Tempo at 1.1.1', { exact: true })).toHaveValue('120');
   await page.keyboard.press('Escape');
   await expect(page.getByLabel('Tempo at 1.1.1', { exact: true })).toHaveCount(0);
   // And by keys alone, from the playhead.

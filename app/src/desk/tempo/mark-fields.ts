@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { ALL_KEYS, keyName } from '@early-sparrow/core/song';
 import type { Option } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
@@ -87,6 +87,8 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
 })
 export class MarkFields {
   readonly mark = input.required<Mark>();
+  /** The mark stands elsewhere now. */
+  readonly moved = output();
   protected readonly acts = inject(TimeActs);
   private readonly said = inject(Said);
   protected readonly kinds = MARK_KINDS;
@@ -118,7 +120,7 @@ export class MarkFields {
     const song = this.acts.song();
     const to = song && readPlace(song, field.value);
     if (to === null) this.said.say(PLACE_PROBLEM);
-    else this.acts.move(this.mark(), to);
+    else if (to !== this.mark().at && this.acts.move(this.mark(), to)) this.moved.emit();
     field.value = this.placed();
   }
 

@@ -6,6 +6,8 @@ import {
   type ElementRef,
   inject,
   viewChild,
+  effect,
+  untracked,
 } from '@angular/core';
 import { placeText } from '../../common/places';
 import { Viewport } from '../kit/viewport';
@@ -25,7 +27,7 @@ const WIDTH = 400;
   template: `
     <div class="popup" role="group" aria-label="Mark" #box [style.left.px]="x()" (keydown.escape)="editing.close()">
       @if (mark(); as mark) {
-        <es-mark-fields [mark]="mark" />
+        <es-mark-fields [mark]="mark" (moved)="editing.close()" />
       } @else {
         <b>New marker</b>
         <span class="soft">at {{ place() }}</span>
@@ -97,6 +99,11 @@ export class MarkPopup {
   });
 
   constructor() {
+    // The mark was removed, or moved from elsewhere.
+    effect(() => {
+      const edited = this.editing.edited();
+      if (edited && 'mark' in edited && !this.mark()) untracked(() => this.editing.close());
+    });
     // What is to be typed has the focus.
     afterRenderEffect(() => {
       this.editing.edited();

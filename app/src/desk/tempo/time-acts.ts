@@ -41,7 +41,8 @@ export class TimeActs {
   readonly keep = kept<Keeping>('tempo.keep', KeepingSchema, 'bars');
 
   setTempo(at: number, bpm: number): boolean {
-    return this.make((song) => placeTempo(song, at, bpm, this.keep()));
+    // A key that is held in the field is one step.
+    return this.make((song) => placeTempo(song, at, bpm, this.keep()), `nudge tempo ${at}`);
   }
 
   /** @param bars how long it takes, from the bar or beat at `at` on */
@@ -54,7 +55,8 @@ export class TimeActs {
 
   /** A meter begins with the bar that holds a place. */
   setMeter(at: number, numerator: number, denominator: number): boolean {
-    const done = this.make((song) => placeMeter(song, meterOf(song).wholeBar(at).start, numerator, denominator));
+    const place = (song: Song) => placeMeter(song, meterOf(song).wholeBar(at).start, numerator, denominator);
+    const done = this.make(place, `nudge meter ${at}`);
     if (done) this.tellShortBars();
     return done;
   }
@@ -122,10 +124,10 @@ export class TimeActs {
   }
 
   /** True where it was done, or nothing had to be. */
-  private make(edit: (song: Song) => Edit | EditProblem | null): boolean {
+  private make(edit: (song: Song) => Edit | EditProblem | null, how = 'time'): boolean {
     const song = this.song();
     const made = song && edit(song);
-    return !made || this.changes.make(made, 'time') === null;
+    return !made || this.changes.make(made, how) === null;
   }
 
   private tellShortBars(): void {
