@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { chromium, type CDPSession, type Page } from '@playwright/test';
 import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { frames } from './frames';
+import { frames, type Frames } from './frames';
 import { placeOn } from './hands';
 import { longTake } from './long-take';
 import { LARGE_FILE, importFile, openSongs } from './support';

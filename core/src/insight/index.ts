@@ -1,5 +1,6 @@
 export * from './analyse';
 export { plainCandidates } from './candidates';
+export * from './ensemble';
 export * from './lag';
 export * from './offsets';
 export * from './reason';
