@@ -1,5 +1,5 @@
 import type { BeatFit, FitWishes, Onset } from '@early-sparrow/core/beats';
-import type { Analysis } from '@early-sparrow/core/insight';
+import type { Analysis, Asynchronies, Onsets } from '@early-sparrow/core/insight';
 import type { FollowedLines, FollowSettings, SongTimes } from '@early-sparrow/core/song';
 import type { NoteColumns } from '@early-sparrow/core/treatment';
 
@@ -12,6 +12,8 @@ export interface AnalysisApi {
    * @param place chords' places in ticks, ascending
    */
   follow(place: Float64Array, time: SongTimes, settings: FollowSettings, told: (share: number) => void): FollowedLines;
+  /** How players lie to each other, each against each other one. */
+  together(onsets: readonly Onsets[]): Asynchronies;
   /** The beats of free playing, and the tempo map that goes with them; null where too little is played. */
   fit(onsets: readonly Onset[], time: SongTimes, wishes: FitWishes, told: (share: number) => void): BeatFit | null;
 }

@@ -115,26 +115,25 @@ function mean(values: readonly number[]): number {
   return values.reduce((sum, v) => sum + v, 0) / values.length;
 }
 
-/** Who is ahead of whom: each track with notes against each other one. */
-export interface Ensemble {
-  readonly tracks: readonly { readonly id: string; readonly name: string }[];
-  /** Row by row: how the row's track lies to the column's; null for itself, and where they do not play together. */
-  readonly cells: readonly (readonly (Asynchrony | null)[])[];
+/** Row by row: how the row's player lies to the column's; null for himself, and where they do not play together. */
+export type Asynchronies = readonly (readonly (Asynchrony | null)[])[];
+
+/** The tracks of a song that play something. */
+export function playingTracks(song: Song): Track[] {
+  return song.tracks.filter((t) => t.parts.some((p) => !p.muted && p.notes.length > 0));
 }
 
-/** How all tracks of a song lie to each other, as played or as they sound now. */
-export function ensembleOf(song: Song, corrected: boolean): Ensemble {
-  const tracks = song.tracks.filter((t) => t.parts.some((p) => !p.muted && p.notes.length > 0));
-  const onsets = tracks.map((t) => onsetsOf(t, song, corrected));
-  const cells = tracks.map(() => tracks.map((): Asynchrony | null => null));
-  for (let row = 0; row < tracks.length; row++) {
-    for (let column = row + 1; column < tracks.length; column++) {
+/** How some players lie to each other, each against each other one. */
+export function asynchronies(onsets: readonly Onsets[]): Asynchronies {
+  const cells = onsets.map(() => onsets.map((): Asynchrony | null => null));
+  for (let row = 0; row < onsets.length; row++) {
+    for (let column = row + 1; column < onsets.length; column++) {
       const cell = asynchrony(onsets[row], onsets[column]);
       cells[row][column] = cell;
       cells[column][row] = cell && turned(cell);
     }
   }
-  return { tracks: tracks.map(({ id, name }) => ({ id, name })), cells };
+  return cells;
 }
 
 /** The same, seen from the other track. */

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { fileSave } from 'browser-fs-access';
-import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
-import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import { BarChart, HeatmapChart, LineChart, ScatterChart } from 'echarts/charts';
+import { GridComponent, LegendComponent, TooltipComponent, VisualMapComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
 import type { EChartsType } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
@@ -12,15 +12,26 @@ import { shortMs } from '../../common/format';
 import { readPalette, Theme } from '../../common/theme';
 import { Analyst } from '../fits/analyst';
 import { Panels } from '../kit/panels';
+import { EnsembleFigure } from './ensemble-figure';
 import { reportCharts, type Chart } from './report-charts';
 import { Treating } from '../hand/treating';
 
-echarts.use([BarChart, LineChart, ScatterChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
+echarts.use([
+  BarChart,
+  HeatmapChart,
+  LineChart,
+  ScatterChart,
+  GridComponent,
+  LegendComponent,
+  TooltipComponent,
+  VisualMapComponent,
+  CanvasRenderer,
+]);
 
 /** What the player did, in pictures: offsets before and after, drift, offsets by key, swing, and what fits. */
 @Component({
   selector: 'es-timing-report',
-  imports: [NgxEchartsDirective],
+  imports: [EnsembleFigure, NgxEchartsDirective],
   providers: [provideEchartsCore({ echarts })],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -61,6 +72,7 @@ echarts.use([BarChart, LineChart, ScatterChart, GridComponent, LegendComponent, 
         </table>
       </figure>
     </div>
+    <es-ensemble-figure />
   `,
   styles: `
     :host {
