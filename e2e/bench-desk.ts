@@ -41,7 +41,7 @@ const cursorOf = (page: Page) =>
 
 /** A place on a note's body. */
 async function findNote(page: Page, box: { x: number; y: number; width: number; height: number }) {
-  for (let y = box.y + 50; y < box.y + box.height * 0.6; y += 5) {
+  for (let y = box.y + 66; y < box.y + box.height * 0.6; y += 5) {
     for (let x = box.x + 120; x < box.x + box.width - 80; x += 4) {
       await page.mouse.move(x, y);
       if ((await cursorOf(page)) === 'move') return [x, y] as const;
@@ -111,7 +111,7 @@ await page.keyboard.press('Control+z');
 // A sweep over many: all is shown, and the pointer goes to and fro over it while a key makes louder.
 await page.keyboard.press('v');
 await page.waitForTimeout(300);
-await page.mouse.move(box.x + 80, box.y + 60);
+await page.mouse.move(box.x + 80, box.y + 80);
 await page.keyboard.down('r');
 await measure('sweep over notes', () =>
   times(240, (i) => page.mouse.move(box.x + 80 + i * 2.6, box.y + 190 + Math.sin(i / 3) * 130)),
@@ -124,7 +124,7 @@ await page.keyboard.press('Control+z');
 await page.getByRole('button', { name: 'lanes', exact: true }).click();
 await page.getByRole('menuitemcheckbox', { name: 'Velocity' }).click();
 await page.keyboard.press('Escape');
-await page.mouse.click(box.x + 300, box.y + 60);
+await page.mouse.click(box.x + 300, box.y + 80);
 await page.keyboard.press('Control+a');
 const level = await page.locator('es-lane-amount .grip').first().boundingBox();
 if (!level) throw new Error('There is no level.');

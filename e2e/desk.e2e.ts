@@ -19,7 +19,7 @@ const quantize = (page: Page) => page.getByRole('switch', { name: 'Put starts on
 test('selected notes can be quantized alone, pinned, left as played and given back', async ({ page }) => {
   await openDemo(page);
   const r = await roll(page);
-  await drag(page, [r.x + 75, r.y + 46], [r.x + 200, r.laneTop - 6]);
+  await drag(page, [r.x + 75, r.top + 4], [r.x + 200, r.laneTop - 6]);
   const count = Number(/(\d+) notes selected/.exec(await page.locator('.selection').innerText())?.[1]);
   expect(count).toBeGreaterThan(4);
   await page.keyboard.press('q');
@@ -48,12 +48,12 @@ test('selected notes can be quantized alone, pinned, left as played and given ba
 test('Q goes to the grid of today, not to that of the first Q', async ({ page }) => {
   await openDemo(page);
   const r = await roll(page);
-  await drag(page, [r.x + 75, r.y + 46], [r.x + 200, r.laneTop - 6]);
+  await drag(page, [r.x + 75, r.top + 4], [r.x + 200, r.laneTop - 6]);
   await page.keyboard.press('q');
   await page.keyboard.press('Escape');
   await page.keyboard.press('4');
   await quantize(page).click();
-  await drag(page, [r.at(3840) - 5, r.y + 46], [r.at(3840) + 120, r.laneTop - 6]);
+  await drag(page, [r.at(3840) - 5, r.top + 4], [r.at(3840) + 120, r.laneTop - 6]);
   await page.keyboard.press('q');
   const notes = await exported(page, 1);
   const second = notes.filter((n) => n.start >= 3700 && n.start % 960 === 0);
@@ -236,7 +236,7 @@ test('one drum of a kit is selected by its key and takes a groove of its own', a
   await selectTrack(page, /Brush kit/);
   const r = await roll(page);
   // Three drums are shown in rows of 32 px around the middle; the snare is the one in the middle.
-  await page.mouse.click(r.x + 30, (r.y + 42 + r.laneTop) / 2);
+  await page.mouse.click(r.x + 30, (r.top + r.laneTop) / 2);
   await expect(page.getByText(/notes selected:/)).toBeVisible();
   await page.keyboard.press('o');
   await page.getByRole('button', { name: '1/16', exact: true }).click();

@@ -109,7 +109,7 @@ test('a note that is dragged follows, snaps to the drawn lines, and a right pres
   const r = await roll(page);
   const [, second] = byStart(played(1));
   const x = r.at(second.start) + 4;
-  const y = await findBelow(page, x, r.y + 44, r.laneTop);
+  const y = await findBelow(page, x, r.top + 2, r.laneTop);
   const to = x + r.at(480) - r.at(second.start);
   await drag(page, [x, y], [to, y], { button: 'right' });
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
@@ -128,7 +128,7 @@ test('a note that is dragged follows, snaps to the drawn lines, and a right pres
   expect(moved.map((n) => n.pitch)).toContain(second.pitch);
   await page.keyboard.press('Control+z');
   // Up by three rows: the pitch changes, and nothing is pinned.
-  const rowOf = await findBelow(page, x, r.y + 44, r.laneTop);
+  const rowOf = await findBelow(page, x, r.top + 2, r.laneTop);
   const height = 20;
   await drag(page, [x, rowOf + 2], [x + 1, rowOf + 2 - 3 * height]);
   await expect(page.getByRole('button', { name: /pinned/ })).toHaveCount(0);
@@ -158,7 +158,7 @@ test('a key that is held plays the notes under the pointer; letting go and Escap
   const r = await roll(page);
   const [, second] = byStart(played(1));
   const x = r.at(second.start) + 4;
-  const y = await findBelow(page, x, r.y + 44, r.laneTop);
+  const y = await findBelow(page, x, r.top + 2, r.laneTop);
   await page.keyboard.down('z');
   await expect(message).toHaveText(/^on [A-G]/);
   await page.keyboard.up('z');
@@ -189,7 +189,7 @@ test('in As played a dragged note lands where it is dropped, and the take stays'
   const r = await roll(page);
   const [, second] = byStart(played(1));
   const x = r.at(second.start) + 4;
-  const y = await findBelow(page, x, r.y + 44, r.laneTop);
+  const y = await findBelow(page, x, r.top + 2, r.laneTop);
   await page.mouse.move(x, y);
   await page.keyboard.down('Control');
   await drag(page, [x, y], [x + 30, y]);

@@ -73,6 +73,8 @@ export interface Roll {
   readonly loopY: number;
   readonly barsY: number;
   readonly swingY: number;
+  /** Where the roll begins under its ruler. */
+  readonly top: number;
   readonly laneTop: number;
   /** Where a tick is, while the first two and a half bars from `from` are shown. */
   at(tick: number, from?: number): number;
@@ -91,6 +93,7 @@ export async function roll(page: Page): Promise<Roll> {
     loopY: box.y + 7,
     barsY: box.y + 39,
     swingY: box.y + 52,
+    top: box.y + 59,
     laneTop: head.y,
     at: (tick, from = 0) => box.x + KEYS + BEFORE + ((tick - from) * (box.width - KEYS)) / (2.5 * 3840),
   };

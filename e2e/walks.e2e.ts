@@ -75,7 +75,7 @@ test('Brush kit: a swing of its own', async ({ page }) => {
   await takeBest(page);
   expect(onTruth(await exported(page, 3), 3)).toBeGreaterThanOrEqual(0.99);
   const r = await roll(page);
-  await page.mouse.click(r.x + 30, (r.y + 42 + r.laneTop) / 2);
+  await page.mouse.click(r.x + 30, (r.top + r.laneTop) / 2);
   await page.keyboard.press('o');
   await page.getByRole('button', { name: '1/16', exact: true }).click();
   await choose(page, 'Groove', 'Light sway');

@@ -6,6 +6,7 @@ import type { SongTimes } from '@early-sparrow/core/song';
 import type { NoteColumns } from '@early-sparrow/core/treatment';
 import { note, song, treatment } from '../../core/test/build';
 import { Analyst } from '../src/desk/fits/analyst';
+import { ChosenParts } from '../src/desk/hand/chosen-parts';
 import { Treating } from '../src/desk/hand/treating';
 import { DeskActions } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
@@ -53,7 +54,7 @@ describe('the analyst', () => {
 
   beforeEach(async () => {
     asked.splice(0);
-    TestBed.configureTestingModule({ providers: [provideDeskStore(), Treating, Analyst] });
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), ChosenParts, Treating, Analyst] });
     store = TestBed.inject(Store);
     const fresh = {
       ...base,

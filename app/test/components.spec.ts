@@ -10,6 +10,7 @@ import { startHistory } from '@early-sparrow/core/edit';
 import type { TypedAmount } from '@early-sparrow/core/time';
 import { note, song } from '../../core/test/build';
 import { TimeAmountControl } from '../src/desk/controls/time-amount';
+import { ChosenParts } from '../src/desk/hand/chosen-parts';
 import { Treating } from '../src/desk/hand/treating';
 import { DeskActions } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
@@ -50,7 +51,7 @@ describe('a stage’s row', () => {
 
 describe('an amount', () => {
   async function rig(inputs: Record<string, unknown> = {}) {
-    TestBed.configureTestingModule({ providers: [provideDeskStore(), Treating] });
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), ChosenParts, Treating] });
     const amount = await show(Amount, { label: 'Strength', value: 40, ...inputs });
     const moved: number[] = [];
     const done: number[] = [];
@@ -136,7 +137,7 @@ describe('an amount', () => {
 
 describe('an amount of time', () => {
   async function rig(amount: TypedAmount | null, inputs: Record<string, unknown> = {}) {
-    TestBed.configureTestingModule({ providers: [provideDeskStore(), Treating] });
+    TestBed.configureTestingModule({ providers: [provideDeskStore(), ChosenParts, Treating] });
     TestBed.inject(Store).dispatch(
       DeskActions.opened({ songId: 'x', history: startHistory(song([note(0, 0), note(1, 480)])) }),
     );

@@ -183,7 +183,7 @@ describe('gestures', () => {
     expect(settings().on).toBe(false);
     drag([v.x(638), y], [v.x(2000), y]);
     expect(settings().grid.swing).toBe(0.8);
-    expect(drag([v.x(768), 20], [v.x(800), 20]).kind).toBe('seek');
+    expect(drag([v.x(768), 38], [v.x(800), 38]).kind).toBe('seek');
     expect(TestBed.inject(Player).position()).toBe(800);
   });
 

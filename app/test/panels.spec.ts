@@ -16,6 +16,7 @@ import { QuantizeStage } from '../src/desk/treatment/quantize-stage';
 import { Resting } from '../src/desk/controls/resting';
 import { Selecting } from '../src/desk/hand/selecting';
 import { TimingChip } from '../src/desk/tracks/timing-chip';
+import { ChosenParts } from '../src/desk/hand/chosen-parts';
 import { Treating } from '../src/desk/hand/treating';
 import { SongGlance } from '../src/songs/song-glance';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
@@ -50,7 +51,15 @@ const now = () => TestBed.inject(Treating).song() as Song;
 
 function open(s: Song): Store {
   TestBed.configureTestingModule({
-    providers: [provideDeskStore(), Treating, Selecting, Lifter, Leans, { provide: Analyst, useClass: ReadyAnalyst }],
+    providers: [
+      provideDeskStore(),
+      ChosenParts,
+      Treating,
+      Selecting,
+      Lifter,
+      Leans,
+      { provide: Analyst, useClass: ReadyAnalyst },
+    ],
   });
   const store = TestBed.inject(Store);
   store.dispatch(DeskActions.opened({ songId: 'x', history: startHistory(s) }));
