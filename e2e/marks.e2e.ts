@@ -132,6 +132,27 @@ test('meter, key and markers are set, changed in the list, and are in the file; 
   await expect.poll(() => lastStep(page)).toBe('Remove a marker');
 });
 
+test('a meter that cuts a bar short is said, and so is a marker whose name is too long', async ({ page }) => {
+  await openNotes(page, 'Odd', SIXTEEN);
+  await openStrip(page, '3');
+  await press(page, 'Set the meter');
+  await expect.poll(() => lastStep(page)).toBe('Set the meter to 4/4');
+  await typeInto(page, field(page, 'Place'), '1');
+  await page.keyboard.press('Enter');
+  await typeInto(page, field(page, 'Beats a bar'), '3');
+  await press(page, 'Set the meter');
+  // Two bars of 4/4 hold two of 3/4 and two beats.
+  await expect(page.getByText('Bar 3 is cut short by the meter that begins behind it.')).toBeVisible();
+  expect(await events(page, /Time_signature/)).toEqual(['0 Time_signature 3 2 24 8', '7680 Time_signature 4 2 24 8']);
+  await field(page, 'Name of a marker').click();
+  await page.keyboard.insertText('x'.repeat(10_000));
+  await press(page, 'Add a marker');
+  await expect(page.getByText(/at most 1,000 letters; this one has 10,000/)).toBeVisible();
+  expect(await events(page, /Marker/)).toEqual([]);
+  // What was typed is still there to be shortened.
+  await expect(field(page, 'Name of a marker')).toHaveValue(/^x{10000}$/);
+});
+
 test('in the ruler a mark is dragged, edited in place and added by a double press; Escape takes a drag back', async ({
   page,
 }) => {
