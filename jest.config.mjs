@@ -7,6 +7,7 @@ export default {
       displayName: 'node',
       rootDir: root,
       testEnvironment: 'node',
+      setupFilesAfterEnv: ['<rootDir>/core/test/seed.ts'],
       // A test's own global scope is slow to look in; the computation asks for Math all the time.
       sandboxInjectedGlobals: ['Math', 'Float64Array', 'Float32Array'],
       roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/server'],
@@ -35,7 +36,7 @@ export default {
       rootDir: `${root}/app`,
       testEnvironment: 'jest-environment-jsdom',
       testMatch: ['<rootDir>/test/**/*.spec.ts'],
-      setupFilesAfterEnv: ['<rootDir>/test/setup.ts'],
+      setupFilesAfterEnv: ['<rootDir>/test/setup.ts', '<rootDir>/../core/test/seed.ts'],
       moduleNameMapper: {
         ...core,
         '\\.svg$': '<rootDir>/test/svg.ts',

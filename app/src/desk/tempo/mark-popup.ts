@@ -104,11 +104,11 @@ export class MarkPopup {
       const edited = this.editing.edited();
       if (edited && 'mark' in edited && !this.mark()) untracked(() => this.editing.close());
     });
-    // What is to be typed has the focus.
+    // What is to be typed has the focus, once: what is changed in the mark later leaves it where it is.
     afterRenderEffect(() => {
       this.editing.edited();
       const [first, second] = this.box().nativeElement.querySelectorAll<HTMLInputElement>('input:not(:disabled)');
-      const field = this.mark() && (second as HTMLInputElement | undefined) ? second : first;
+      const field = untracked(() => this.mark()) && (second as HTMLInputElement | undefined) ? second : first;
       (field as HTMLInputElement | undefined)?.focus();
       (field as HTMLInputElement | undefined)?.select();
     });
