@@ -215,6 +215,7 @@ test('in the ruler a mark is dragged, edited in place and added by a double pres
   // And by keys alone, from the playhead.
   await page.keyboard.press('Home');
   await page.keyboard.press('Shift+Y');
+  await expect(fresh).toBeFocused();
   await page.keyboard.type('Start');
   await page.keyboard.press('Enter');
   expect(await events(page, /Marker/)).toEqual(['0 Marker_t "Start"', '4800 Marker_t "Chorus"']);
