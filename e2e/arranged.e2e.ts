@@ -118,6 +118,8 @@ test('a real file of several tracks is arranged anew, its tempo changed both way
 test('from nothing to a song of four tracks', async ({ page }) => {
   await openSongs(page);
   await page.getByRole('button', { name: 'New song' }).click();
+  // The form is fetched when it is first opened.
+  await expect(page.getByRole('form', { name: 'New song' }).getByLabel('Name')).toBeFocused();
   await page.keyboard.type('Night watch');
   await typeInto(page, page.getByLabel('Tempo'), '96');
   await choose(page, 'Instrument of the first track', 'Vibraphone');

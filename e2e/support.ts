@@ -136,9 +136,14 @@ export async function exportMidi(page: Page, which: 'corrected' | 'as played'): 
 
 /** Exports the corrected song by its key and gives the bytes of the file. */
 export async function exportByKey(page: Page): Promise<Buffer> {
-  const download = page.waitForEvent('download');
+  // A page that was opened this moment may not listen yet: then the key is pressed once more.
+  const first = page.waitForEvent('download', { timeout: 30_000 }).catch(() => null);
   await page.keyboard.press('Control+s');
-  return readFileSync(await (await download).path());
+  const early = await first;
+  if (early) return readFileSync(await early.path());
+  const second = page.waitForEvent('download');
+  await page.keyboard.press('Control+s');
+  return readFileSync(await (await second).path());
 }
 
 /** A note as `python3-mido` reads it; times in ticks of its file. */
