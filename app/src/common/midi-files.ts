@@ -67,7 +67,7 @@ export class MidiFiles {
 }
 
 async function ask(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
-  // A worker for each file: what it took of memory goes with it.
+  // Each file gets a worker of its own, so its memory is freed when the worker ends.
   const link = new WorkerLink<ImportApi>(importWorker);
   try {
     return await link.ask((api): Promise<ImportAnswer> => api.read(bytes, name));
