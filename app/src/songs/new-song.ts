@@ -11,7 +11,7 @@ import {
 import { isProblem, LEAST_BPM, MOST_BEATS, MOST_BPM, newSongWith, type FirstTrack } from '@early-sparrow/core/edit';
 import type { Song } from '@early-sparrow/core/song';
 import type { Begins } from '../common/beginning';
-import type { Option } from '../common/option';
+import { NOTE_VALUES } from '../common/note-values';
 import { PickOne } from '../common/pick-one';
 import { VOICES, voiceOf } from '../common/voices';
 
@@ -79,7 +79,7 @@ export class NewSong {
   protected readonly least = LEAST_BPM;
   protected readonly most = MOST_BPM;
   protected readonly mostBeats = MOST_BEATS;
-  protected readonly values: readonly Option[] = [1, 2, 4, 8, 16, 32, 64].map((d) => ({ value: `${d}`, text: `${d}` }));
+  protected readonly values = NOTE_VALUES;
   protected readonly voices = VOICES.filter((v) => v.value !== 'file');
 
   constructor() {

@@ -2,6 +2,7 @@ import {
   byPlace,
   changedNote,
   counted,
+  meterHeldAt,
   meterOf,
   takeOf,
   withContents,
@@ -58,19 +59,13 @@ export function insertBars(song: Song, bar: number, count: number): Done {
   return building.done(name) ?? problem('There is nothing behind that place to be moved.');
 }
 
-/** What holds where a song names no meter (RP-001). */
-const FOUR_FOUR = { numerator: 4, denominator: 4, clocks: 24, thirtySeconds: 8 } as const;
-
 /** A bar before the inserted ones that was cut short stays so: they begin with a meter of their own. */
 function restate(building: Building, { tick, barTicks }: MeterPiece, at: Ticks, name: string): void {
   const bars = (at - tick) / barTicks;
   if (Math.abs(bars - Math.round(bars)) * barTicks < 1) return;
   const { meter } = building.song;
-  const was = meter.findLast((m) => m.tick <= at);
-  const same = was
-    ? { numerator: was.numerator, denominator: was.denominator, clocks: was.clocks, thirtySeconds: was.thirtySeconds }
-    : FOUR_FOUR;
-  const rest = [...meter.filter((m) => m.tick <= at), { ...same, tick: at }, ...meter.filter((m) => m.tick > at)];
+  const same = meterHeldAt(building.song, at);
+  const rest = [...meter.filter((m) => m.tick <= at), same, ...meter.filter((m) => m.tick > at)];
   building.add({ kind: 'meter', name, to: rest });
 }
 

@@ -1,4 +1,4 @@
-import { meterOf, tempoOf, type Marker, type Song, type SongMeter, type SongTempo, type Track } from '../song';
+import { meterHeldAt, tempoOf, type Marker, type Song, type SongMeter, type SongTempo, type Track } from '../song';
 import type { Ticks } from '../time';
 import { Building } from './building';
 import type { Edit } from './edit';
@@ -73,11 +73,7 @@ function tempoFrom(song: Song, from: Ticks): SongTempo[] {
 }
 
 function meterFrom(song: Song, from: Ticks): SongMeter[] {
-  const { numerator, denominator } = meterOf(song).pieceAt(from);
-  const known = song.meter.findLast((m) => m.tick <= from);
-  const { clocks, thirtySeconds } = known ?? { clocks: 24, thirtySeconds: 8 };
-  const held = { tick: from, numerator, denominator: denominator as SongMeter['denominator'], clocks, thirtySeconds };
-  return [held, ...song.meter.filter((m) => m.tick > from)];
+  return [meterHeldAt(song, from), ...song.meter.filter((m) => m.tick > from)];
 }
 
 /** A list up to a tick, and another one from there on. */

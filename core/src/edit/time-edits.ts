@@ -1,3 +1,4 @@
+import { GRID_VALUES } from '../grid';
 import {
   findTrack,
   keyEvent,
@@ -26,7 +27,6 @@ export const LEAST_BPM = 4;
 export const MOST_BPM = 1000;
 /** Beats that a bar can have here; a file may hold more. */
 export const MOST_BEATS = 64;
-const DENOMINATORS = [1, 2, 4, 8, 16, 32, 64] as const;
 /** Letters of a marker's name at most. */
 export const MOST_LETTERS = 1000;
 
@@ -86,7 +86,7 @@ export function moveTempo(song: Song, from: Ticks, to: Ticks, keep: Keeping): Do
 
 /** The edit that begins bars of another meter at a tick; a bar that was not over there is cut short. */
 export function placeMeter(song: Song, at: Ticks, numerator: number, denominator: number): Done {
-  const found = DENOMINATORS.find((d) => d === denominator);
+  const found = GRID_VALUES.find((d) => d === denominator);
   if (!Number.isInteger(numerator) || numerator < 1 || numerator > MOST_BEATS || found === undefined) {
     return problem(`A meter has 1 to ${MOST_BEATS} beats of a whole, half, quarter, eighth, 16th, 32nd or 64th note.`);
   }

@@ -1,6 +1,6 @@
 import { MeterMap, TempoMap } from '../time';
 import { changedNote, type FirstPlace, type Note } from './note';
-import type { Part, Song, Track } from './song';
+import type { Part, Song, SongMeter, Track } from './song';
 
 /** Remembers what was built from a list, for as long as the list and the ticks of a quarter note stay. */
 function perList<L extends object, V>(build: (ppq: number, list: L) => V): (ppq: number, list: L) => V {
@@ -24,6 +24,15 @@ export function tempoOf(song: Pick<Song, 'tempo' | 'ppq'>): TempoMap {
 export function meterOf(song: Pick<Song, 'meter' | 'ppq'>): MeterMap {
   return meterMaps(song.ppq, song.meter);
 }
+
+/** The meter that holds at a tick, as a change that begins there; 4/4 where the song names none (RP-001). */
+export function meterHeldAt({ meter }: Pick<Song, 'meter'>, tick: number): SongMeter {
+  const held = meter.findLast((m) => m.tick <= tick);
+  const { numerator, denominator, clocks, thirtySeconds } = held ?? FOUR_FOUR;
+  return { tick, numerator, denominator, clocks, thirtySeconds };
+}
+
+const FOUR_FOUR = { numerator: 4, denominator: 4, clocks: 24, thirtySeconds: 8 } as const;
 
 /** The order in which a part keeps its notes: start, then pitch, then id. */
 export function byPlace(a: Note, b: Note): number {

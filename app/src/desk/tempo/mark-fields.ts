@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { ALL_KEYS, keyName } from '@early-sparrow/core/song';
+import { NOTE_VALUES } from '../../common/note-values';
 import type { Option } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
 import { PLACE_PROBLEM, placeText, readPlace } from '../../common/places';
@@ -7,8 +8,6 @@ import { Said } from '../../common/said';
 import { bpmText, MARK_KINDS, type Mark } from './marks';
 import { TimeActs } from './time-acts';
 
-/** The note values that a beat can be. */
-export const BEATS: readonly Option[] = [1, 2, 4, 8, 16, 32, 64].map((d) => ({ value: `${d}`, text: `${d}` }));
 /** All keys, majors first; the value is their place in the list. */
 export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`, text: keyName(key) }));
 
@@ -92,7 +91,7 @@ export class MarkFields {
   protected readonly acts = inject(TimeActs);
   private readonly said = inject(Said);
   protected readonly kinds = MARK_KINDS;
-  protected readonly values = BEATS;
+  protected readonly values = NOTE_VALUES;
   protected readonly keys = KEYS;
   protected readonly bpm = bpmText;
   protected readonly whole = Math.round;

@@ -2,6 +2,7 @@ import { ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { Keeping } from '@early-sparrow/core/edit';
 import { ALL_KEYS } from '@early-sparrow/core/song';
+import { NOTE_VALUES } from '../../common/note-values';
 import type { Option } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
 import { PLACE_PROBLEM, placeText, readPlace } from '../../common/places';
@@ -10,7 +11,7 @@ import { Player } from '../../sound/player';
 import { Choice } from '../controls/choice';
 import { TIME } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
-import { BEATS, KEYS, MarkFields } from './mark-fields';
+import { KEYS, MarkFields } from './mark-fields';
 import { MarkPlaces } from './mark-places';
 import { bpmText, type Mark } from './marks';
 import { TempoFitting } from './tempo-fitting';
@@ -36,7 +37,7 @@ export class TimeStrip {
   private readonly player = inject(Player);
   protected readonly fitting = inject(TempoFitting);
   protected readonly own = TIME;
-  protected readonly values = BEATS;
+  protected readonly values = NOTE_VALUES;
   protected readonly keys = KEYS;
   protected readonly keeps: readonly Option[] = [
     { value: 'bars', text: 'the bars' },
