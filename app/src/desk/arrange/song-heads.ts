@@ -3,16 +3,16 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { Store } from '@ngrx/store';
 import type { Track } from '@early-sparrow/core/song';
 import { colourOf } from '../../common/colours';
-import { Changes } from '../../state/changes';
 import { DeskActions } from '../../state/desk.feature';
 import { RULER, SongRows } from './song-rows';
+import { MuteSolo } from '../controls/mute-solo';
 import { ChosenParts } from '../hand/chosen-parts';
 import { TrackOrder } from '../hand/track-order';
 
 /** The tracks beside their rows of the song view: chosen, muted, heard alone, and put in order by dragging. */
 @Component({
   selector: 'es-song-heads',
-  imports: [CdkDrag, CdkDropList],
+  imports: [CdkDrag, CdkDropList, MuteSolo],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul
@@ -33,22 +33,7 @@ import { TrackOrder } from '../hand/track-order';
           [style.border-left-color]="colour(track)"
         >
           <button class="name" [title]="track.name" (click)="select(track)">{{ track.name }}</button>
-          <button
-            class="word"
-            [attr.aria-label]="'Mute ' + track.name"
-            [attr.aria-pressed]="track.mute"
-            (click)="mix(track, { mute: !track.mute })"
-          >
-            M
-          </button>
-          <button
-            class="word"
-            [attr.aria-label]="'Solo ' + track.name"
-            [attr.aria-pressed]="track.solo"
-            (click)="mix(track, { solo: !track.solo })"
-          >
-            S
-          </button>
+          <es-mute-solo [track]="track" />
         </li>
       }
     </ul>
@@ -95,16 +80,6 @@ import { TrackOrder } from '../hand/track-order';
     .current .name {
       font-weight: 600;
     }
-    .word {
-      min-width: 24px;
-      padding: 0 4px;
-      color: var(--soft);
-      font-size: 12px;
-    }
-    .word[aria-pressed='true'] {
-      color: var(--on-action);
-      background: var(--action);
-    }
   `,
 })
 export class SongHeads {
@@ -113,7 +88,6 @@ export class SongHeads {
   protected readonly order = inject(TrackOrder);
   private readonly chosen = inject(ChosenParts);
   private readonly store = inject(Store);
-  private readonly changes = inject(Changes);
 
   /** Index of the first track in view: only those in view are there. */
   private readonly first = computed(() => this.rows.rowsInView()[0]);
@@ -137,11 +111,5 @@ export class SongHeads {
 
   protected wheel(event: WheelEvent): void {
     if (this.rows.scroll(event.deltaY)) event.preventDefault();
-  }
-
-  protected mix(track: Track, change: Partial<Pick<Track, 'mute' | 'solo'>>): void {
-    const { mute, solo, level } = track;
-    const name = `${'mute' in change ? 'Mute' : 'Solo'} of ${track.name}`;
-    this.changes.make({ kind: 'mix', name, track: track.id, mute, solo, level, ...change }, 'mix');
   }
 }

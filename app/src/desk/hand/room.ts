@@ -10,6 +10,7 @@ import { Viewport } from '../kit/viewport';
 import { Behind } from './behind';
 import { ChosenParts } from './chosen-parts';
 import { Following } from './following';
+import { Mixing } from './mixing';
 import { Parts } from './parts';
 import { Scenery } from './scenery';
 import { Selecting } from './selecting';
@@ -35,6 +36,7 @@ export const handRoom: Provider[] = [
   Picking,
   ChosenParts,
   TrackOrder,
+  Mixing,
   Treating,
   Following,
   Selecting,

@@ -15,6 +15,7 @@ import { PickOne } from '../../common/pick-one';
     } @else {
       <input
         #number
+        class="field"
         type="number"
         step="any"
         [attr.aria-label]="label()"
@@ -36,12 +37,6 @@ import { PickOne } from '../../common/pick-one';
     }
     input {
       width: 58px;
-      padding: 3px 6px;
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      background: var(--paper);
-      color: var(--ink);
-      font: inherit;
       font-size: 13px;
       text-align: right;
     }

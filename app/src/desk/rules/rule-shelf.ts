@@ -17,6 +17,7 @@ import { Ruling } from './ruling';
     <form (submit)="save($event, name.value)">
       <input
         #name
+        class="field"
         aria-label="Name of the rule"
         placeholder="Save as …"
         maxlength="200"
@@ -56,12 +57,6 @@ import { Ruling } from './ruling';
     }
     input {
       width: 120px;
-      padding: 3px 8px;
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      background: var(--paper);
-      color: var(--ink);
-      font: inherit;
       font-size: 13px;
     }
     .soft {

@@ -20,7 +20,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
     <b class="kind">{{ kinds[mark().kind] }}</b>
     <input
       #place
-      class="place"
+      class="field place"
       [attr.aria-label]="'Place of ' + says()"
       [value]="placed()"
       [disabled]="acts.stays(mark())"
@@ -33,7 +33,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
         } @else {
           <input
             #field
-            class="number"
+            class="field number"
             type="number"
             step="any"
             min="4"
@@ -48,7 +48,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
       @case ('meter') {
         <input
           #beats
-          class="number"
+          class="field number"
           type="number"
           min="1"
           max="64"
@@ -70,7 +70,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
       @case ('marker') {
         <input
           #name
-          class="name"
+          class="field name"
           [attr.aria-label]="'Name of the marker at ' + placed()"
           [value]="markerName()"
           (change)="rename(name)"

@@ -7,7 +7,9 @@ import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { colourOf } from '../../common/colours';
 import { Behind } from '../hand/behind';
+import { MuteSolo } from '../controls/mute-solo';
 import { ChosenParts } from '../hand/chosen-parts';
+import { Mixing } from '../hand/mixing';
 import { TrackOrder } from '../hand/track-order';
 import { instrumentOf } from '../../common/voices';
 import { toggleStrip, TRACK } from '../kit/foot-strips';
@@ -17,7 +19,7 @@ import { TimingChip } from './timing-chip';
 /** The tracks with their tendency and their place in the mix. */
 @Component({
   selector: 'es-track-list',
-  imports: [CdkDrag, CdkDragHandle, CdkDropList, TimingChip],
+  imports: [CdkDrag, CdkDragHandle, CdkDropList, MuteSolo, TimingChip],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul
@@ -66,24 +68,7 @@ import { TimingChip } from './timing-chip';
             …
           </button>
           <div class="mix">
-            <button
-              class="word"
-              title="Mute"
-              [attr.aria-pressed]="track.mute"
-              [attr.aria-label]="'Mute ' + track.name"
-              (click)="mix(track, { mute: !track.mute })"
-            >
-              M
-            </button>
-            <button
-              class="word"
-              title="Solo"
-              [attr.aria-pressed]="track.solo"
-              [attr.aria-label]="'Solo ' + track.name"
-              (click)="mix(track, { solo: !track.solo })"
-            >
-              S
-            </button>
+            <es-mute-solo [track]="track" />
             <button
               class="word"
               title="Show its notes behind those of the current track; press again for its lines too"
@@ -104,8 +89,8 @@ import { TimingChip } from './timing-chip';
               [title]="'Level ' + percent(track) + ' %'"
               [attr.aria-label]="'Level of ' + track.name"
               [attr.aria-valuetext]="percent(track) + ' %'"
-              (input)="mix(track, { level: +level.value / 100 }, true)"
-              (change)="mix(track, { level: +level.value / 100 })"
+              (input)="mixing.set(track, { level: +level.value / 100 }, true)"
+              (change)="mixing.set(track, { level: +level.value / 100 })"
             />
           </div>
         </li>
@@ -256,6 +241,7 @@ export class TrackList {
   private readonly store = inject(Store);
   protected readonly behind = inject(Behind);
   protected readonly order = inject(TrackOrder);
+  protected readonly mixing = inject(Mixing);
   private readonly chosen = inject(ChosenParts);
   protected readonly instrument = instrumentOf;
   /** In a small window the tracks are a row. */
@@ -265,7 +251,6 @@ export class TrackList {
   private readonly changes = inject(Changes);
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
   protected readonly also = this.store.selectSignal(deskFeature.selectAlso);
-  private readonly realTracks = this.store.selectSignal(deskFeature.selectTracks);
 
   /** Opens the strip of a track, or closes it. */
   protected open(track: Track): void {
@@ -305,20 +290,5 @@ export class TrackList {
 
   protected percent(track: Track): number {
     return Math.round(track.level * 100);
-  }
-
-  /** @param live only heard while the level moves */
-  protected mix(track: Track, change: Partial<Pick<Track, 'mute' | 'solo' | 'level'>>, live = false): void {
-    const { mute, solo, level } = this.songTrack(track);
-    const [what] = Object.keys(change);
-    const name = `${what[0].toUpperCase()}${what.slice(1)} of ${track.name}`;
-    const edit = { kind: 'mix', name, track: track.id, mute, solo, level, ...change } as const;
-    if (live) this.store.dispatch(DeskActions.preview({ edit }));
-    else this.changes.make(edit, what === 'level' ? 'nudge level' : 'mix');
-  }
-
-  /** The track as it is, without what is being tried. */
-  private songTrack(track: Track): Track {
-    return this.realTracks().find((t) => t.id === track.id) ?? track;
   }
 }
