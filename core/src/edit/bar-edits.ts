@@ -1,11 +1,9 @@
 import {
-  byPlace,
   changedNote,
   counted,
   meterHeldAt,
   meterOf,
   takeOf,
-  withContents,
   type Part,
   type SetupEvent,
   type Song,
@@ -16,6 +14,7 @@ import { Building } from './building';
 import type { Edit } from './edit';
 import { problem, type EditProblem } from './kind';
 import { changeNotes } from './kinds/notes';
+import { retimePart } from './retime';
 import { earliest } from './shift';
 
 type Done = Edit | EditProblem | null;
@@ -145,22 +144,7 @@ function shortenInto(building: Building, part: Part, { from, to }: Bars, name: s
 /** What lies a hair before its part must not come to lie before the song: it begins with it. */
 function holdInSong(building: Building, track: Track, part: Part, least: Ticks, name: string): void {
   if (earliest(part) >= least) return;
-  const span = <P extends { readonly start: Ticks; readonly length: Ticks }>(place: P): P =>
-    place.start >= least ? place : { ...place, start: least, length: Math.max(1, place.start + place.length - least) };
-  const held = withContents(part, ({ notes, events }) => ({
-    notes: notes
-      .map((n) => ({
-        ...span(n),
-        ...(n.take ? { take: span(n.take) } : {}),
-        ...(n.exception?.kind === 'pinned' ? { exception: span(n.exception) } : {}),
-      }))
-      .sort(byPlace),
-    events: events.map((e) => ({
-      ...e,
-      tick: Math.max(least, e.tick),
-      ...(e.take ? { take: { ...e.take, tick: Math.max(least, e.take.tick) } } : {}),
-    })),
-  }));
+  const held = retimePart(part, (tick) => Math.max(least, tick));
   building.add({ kind: 'parts', name, track: track.id, remove: [part.id], add: [held] });
 }
 

@@ -27,11 +27,12 @@ export function removeTracks(song: Song, ids: readonly string[]): Edit | null {
 
 /** The edit that puts a track a place further up or down among those that are listed; null at the ends. */
 export function moveTrack(song: Song, listed: readonly string[], id: string, by: -1 | 1): Edit | null {
-  const neighbour = listed[listed.indexOf(id) + by] as string | undefined;
-  const track = findTrack(song, id);
-  if (!track || neighbour === undefined || !listed.includes(id)) return null;
-  const ids = song.tracks.map((t) => (t.id === id ? neighbour : t.id === neighbour ? id : t.id));
-  return { kind: 'track-order', name: `Move ${track.name} ${by < 0 ? 'up' : 'down'}`, ids };
+  const at = listed.indexOf(id);
+  const neighbour = listed[at + by] as string | undefined;
+  if (at < 0 || neighbour === undefined) return null;
+  const order = listed.map((other) => (other === id ? neighbour : other === neighbour ? id : other));
+  const edit = orderTracks(song, order, id);
+  return edit && { ...edit, name: `${edit.name} ${by < 0 ? 'up' : 'down'}` };
 }
 
 /**

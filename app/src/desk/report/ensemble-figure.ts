@@ -11,8 +11,9 @@ import {
 import { Store } from '@ngrx/store';
 import { NgxEchartsDirective } from 'ngx-echarts';
 import { onsetsOf, playingTracks, type Asynchronies } from '@early-sparrow/core/insight';
-import type { Song, Track } from '@early-sparrow/core/song';
+import { noteCount, type Song, type Track } from '@early-sparrow/core/song';
 import { readPalette, Theme } from '../../common/theme';
+import { HEAVY, Rest } from '../../common/unhurried';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
@@ -151,9 +152,15 @@ export class EnsembleFigure implements OnDestroy {
   });
 
   constructor() {
-    effect(() => {
+    const rest = new Rest();
+    effect((onCleanup) => {
       const [song, corrected] = [this.song(), this.corrected()];
-      if (song) untracked(() => void this.ask(song, corrected));
+      if (!song) return;
+      const ask = () => untracked(() => void this.ask(song, corrected));
+      // In a long song it waits until the picture has come to rest.
+      const notes = song.tracks.reduce((sum, t) => sum + noteCount(t), 0);
+      if (notes <= HEAVY) ask();
+      else onCleanup(rest.wait(ask));
     });
   }
 

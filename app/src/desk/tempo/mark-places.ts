@@ -1,5 +1,7 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { firstAt } from '@early-sparrow/core/maths';
+import type { Song } from '@early-sparrow/core/song';
 import { deskFeature } from '../../state/desk.feature';
 import { TEXT_FONT } from '../kit/draw';
 import { KEYS_WIDTH, Viewport } from '../kit/viewport';
@@ -26,10 +28,13 @@ const WIDEST = 180;
 export class MarkPlaces {
   private readonly view = inject(Viewport);
   private readonly song = inject(Store).selectSignal(deskFeature.selectShownSong);
+  /** The song as far as its marks need it: a note that is dragged or tried changes nothing here. */
+  private readonly marked = computed(() => this.song(), { equal: sameMarks });
   readonly marks = computed(() => {
-    const song = this.song();
+    const song = this.marked();
     return song ? marksOf(song) : [];
   });
+  private readonly places = computed(() => Float64Array.from(this.marks(), (m) => m.at));
   private readonly widths = new Map<string, number>();
   private readonly sheet = document.createElement('canvas').getContext('2d');
 
@@ -39,8 +44,9 @@ export class MarkPlaces {
     const found: SeenMark[] = [];
     let end = -Infinity;
     let at = -1;
-    for (const mark of this.marks()) {
-      if (mark.at < from || mark.at > to) continue;
+    const marks = this.marks();
+    for (let i = firstAt(this.places(), from); i < marks.length && marks[i].at <= to; i++) {
+      const mark = marks[i];
       const x = this.view.x(mark.at);
       const text = markText(mark);
       const room = x >= end || mark.at === at;
@@ -73,4 +79,17 @@ export class MarkPlaces {
     }
     return width ?? text.length * 6;
   }
+}
+
+/** Whether two states of a song have the same marks, told by what they are made from. */
+function sameMarks(a: Song | null, b: Song | null): boolean {
+  if (!a || !b) return a === b;
+  return (
+    a.ppq === b.ppq &&
+    a.tempo === b.tempo &&
+    a.meter === b.meter &&
+    a.markers === b.markers &&
+    a.tracks.length === b.tracks.length &&
+    a.tracks.every((t, i) => t.setup === b.tracks[i].setup && t.id === b.tracks[i].id)
+  );
 }
