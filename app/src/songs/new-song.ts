@@ -33,13 +33,13 @@ export interface Wanted {
       (submit)="$event.preventDefault(); create(null)"
       (keydown.escape)="closed.emit()"
     >
-      <label>Name <input #name class="field" maxlength="200" [value]="suggested()" /></label>
+      <label>Name <input #name class="entry" maxlength="200" [value]="suggested()" /></label>
       <label>
-        Tempo <input #bpm class="field number" type="number" step="any" [min]="least" [max]="most" value="120" /> BPM
+        Tempo <input #bpm class="entry number" type="number" step="any" [min]="least" [max]="most" value="120" /> BPM
       </label>
       <span class="pair">
         Meter
-        <input #beats class="field number" type="number" aria-label="Beats a bar" min="1" [max]="mostBeats" value="4" />
+        <input #beats class="entry number" type="number" aria-label="Beats a bar" min="1" [max]="mostBeats" value="4" />
         /
         <es-pick-one label="Note value of a beat" [value]="beat()" [options]="values" (picked)="beat.set($event)" />
       </span>

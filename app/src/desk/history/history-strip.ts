@@ -37,12 +37,12 @@ const LISTED = 200;
           }
         </span>
         <form (submit)="mark($event, name)">
-          <input #name class="field" aria-label="Name of the mark" placeholder="Mark this place as …" maxlength="80" />
+          <input #name class="entry" aria-label="Name of the mark" placeholder="Mark this place as …" maxlength="80" />
           <button class="word" type="submit">Mark</button>
         </form>
         <input
           #search
-          class="field search"
+          class="entry search"
           type="search"
           aria-label="Search the history"
           placeholder="Search"

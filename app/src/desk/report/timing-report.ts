@@ -123,6 +123,11 @@ echarts.use([
       padding: 2px 0;
       border-top: 1px solid var(--line);
     }
+    /* A number stays with its unit. */
+    td + td {
+      padding-left: 8px;
+      white-space: nowrap;
+    }
     th:first-child,
     td:first-child {
       text-align: left;

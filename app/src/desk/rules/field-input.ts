@@ -15,7 +15,7 @@ import { PickOne } from '../../common/pick-one';
     } @else {
       <input
         #number
-        class="field"
+        class="entry"
         type="number"
         step="any"
         [attr.aria-label]="label()"

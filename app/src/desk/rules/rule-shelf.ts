@@ -17,7 +17,7 @@ import { Ruling } from './ruling';
     <form (submit)="save($event, name.value)">
       <input
         #name
-        class="field"
+        class="entry"
         aria-label="Name of the rule"
         placeholder="Save as …"
         maxlength="200"

@@ -20,7 +20,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
     <b class="kind">{{ kinds[mark().kind] }}</b>
     <input
       #place
-      class="field place"
+      class="entry place"
       [attr.aria-label]="'Place of ' + says()"
       [value]="placed()"
       [disabled]="acts.stays(mark())"
@@ -33,7 +33,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
         } @else {
           <input
             #field
-            class="field number"
+            class="entry number"
             type="number"
             step="any"
             min="4"
@@ -48,7 +48,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
       @case ('meter') {
         <input
           #beats
-          class="field number"
+          class="entry number"
           type="number"
           min="1"
           max="64"
@@ -70,7 +70,7 @@ export const KEYS: readonly Option[] = ALL_KEYS.map((key, i) => ({ value: `${i}`
       @case ('marker') {
         <input
           #name
-          class="field name"
+          class="entry name"
           [attr.aria-label]="'Name of the marker at ' + placed()"
           [value]="markerName()"
           (change)="rename(name)"

@@ -31,7 +31,7 @@ const WIDTH = 400;
       } @else {
         <b>New marker</b>
         <span class="soft">at {{ place() }}</span>
-        <input #name class="field name" aria-label="Name of the new marker" (keydown.enter)="add(name.value)" />
+        <input #name class="entry name" aria-label="Name of the new marker" (keydown.enter)="add(name.value)" />
         <button class="word" (click)="add(name.value)">Add</button>
       }
       <button class="word" aria-label="Close the mark" (click)="editing.close()">×</button>
