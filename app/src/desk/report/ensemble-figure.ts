@@ -44,7 +44,7 @@ interface Found {
           <p class="soft">Only one track plays, so there is nobody to compare it with.</p>
         } @else {
           @if (!asTable()) {
-            <div class="scroll" aria-hidden="true">
+            <div class="scroll" role="img" tabindex="0" aria-label="Who is ahead of whom, as a heat map">
               <div
                 echarts
                 [style.width.px]="width()"
@@ -54,7 +54,7 @@ interface Found {
               ></div>
             </div>
           }
-          <div class="scroll" [class.unseen]="!asTable()">
+          <div [class]="asTable() ? 'scroll' : 'unseen'">
             <table aria-label="Who is ahead of whom">
               <thead>
                 <tr>
