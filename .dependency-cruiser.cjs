@@ -18,6 +18,7 @@ const order = [
   'shape',
   'rules',
   'record',
+  'takes',
   'audio',
 ];
 

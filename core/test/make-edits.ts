@@ -160,6 +160,13 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
       const versions = n(4) ? { ...known, others: [...known.others, more] } : null;
       return { kind: 'part-versions', name: 'x', part: p.id, versions };
     }),
+  'part-compile': (s, n) =>
+    withPart(s, n, (p) => {
+      if (!p.takes) return null;
+      const notes = [note(s.nextId, p.start + n(900)), note(s.nextId + 1, p.start + 900 + n(900))];
+      const take = { id: `take${s.nextId + 2}`, name: 'Best', notes, events: [], compiled: true as const };
+      return { kind: 'part-compile', name: 'x', part: p.id, take, back: null };
+    }),
   'part-one-take': (s, n) =>
     withPart(s, n, (p) => (p.takes ? { kind: 'part-one-take', name: 'x', part: p.id, takes: null } : null)),
   parts: (s, n) =>

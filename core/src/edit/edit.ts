@@ -7,6 +7,7 @@ import { meter } from './kinds/meter';
 import { mix } from './kinds/mix';
 import { notes } from './kinds/notes';
 import { partAudio } from './kinds/part-audio';
+import { partCompile } from './kinds/part-compile';
 import { partCopy } from './kinds/part-copy';
 import { partCut } from './kinds/part-cut';
 import { partJoin } from './kinds/part-join';
@@ -51,6 +52,7 @@ const KINDS = {
   'part-copy': partCopy,
   'part-take': partTake,
   'part-one-take': partOneTake,
+  'part-compile': partCompile,
   'part-version': partVersion,
   'part-versions': partVersions,
   'part-look': partLook,

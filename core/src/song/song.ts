@@ -19,11 +19,13 @@ const VersionSchema = z.object({ id: z.string(), name: NameSchema, treatment: Tr
 export type TreatmentVersion = Readonly<z.infer<typeof VersionSchema>>;
 
 /** What was played in one round of a loop, or at one go. */
-const RoundSchema = z.object({
+export const RoundSchema = z.object({
   id: z.string(),
   name: NameSchema,
   notes: NotesSchema,
   events: z.array(PartEventSchema).readonly(),
+  /** Put together out of the others. */
+  compiled: z.literal(true).optional(),
 });
 export type TakeRound = Readonly<z.infer<typeof RoundSchema>>;
 
@@ -52,7 +54,10 @@ export const PartSchema = z.object({
     .optional(),
   /** Rounds that were recorded: the chosen one is what the part holds now, with all that was done to it since. */
   takes: z
-    .object({ chosen: RoundSchema.pick({ id: true, name: true }), others: z.array(RoundSchema).readonly() })
+    .object({
+      chosen: RoundSchema.pick({ id: true, name: true, compiled: true }),
+      others: z.array(RoundSchema).readonly(),
+    })
     .optional(),
   /** A sound file that it plays along; its notes are the file's hits. */
   audio: PartAudioSchema.optional(),

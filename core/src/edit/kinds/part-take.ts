@@ -34,9 +34,10 @@ export const partTake = kind<PartTake>({
       const { chosen } = part.takes;
       const { notes, events } = part;
       const others = part.takes.others.map((r) => (r === round ? { ...chosen, notes, events } : r));
-      const takes = { chosen: { id: round.id, name: round.name }, others };
+      const { notes: own, events: ownEvents, ...head } = round;
+      const takes = { chosen: head, others };
       return {
-        part: { ...part, notes: round.notes, events: round.events, takes },
+        part: { ...part, notes: own, events: ownEvents, takes },
         inverse: { ...edit, take: chosen.id },
       };
     }),
