@@ -144,8 +144,8 @@ export class Player {
     this.sounds.want();
   }
 
-  /** Plays some notes alone, from their first to their last. */
-  playOnly(ids: ReadonlySet<number>, span: Span): Promise<void> {
+  /** Plays a stretch of the song. @param ids notes that sound alone; null for all */
+  playOnly(ids: ReadonlySet<number> | null, span: Span): Promise<void> {
     if (this.playing()) this.halt();
     this.only.set(ids);
     this.until.set(span.to);

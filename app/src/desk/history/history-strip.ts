@@ -3,7 +3,6 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  DestroyRef,
   effect,
   ElementRef,
   inject,
@@ -12,18 +11,18 @@ import {
 } from '@angular/core';
 import { format, isToday } from 'date-fns';
 import { Said } from '../../common/said';
+import { Holding } from '../controls/holding';
 import { HISTORY } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
 import { Travelling, type Stop } from './travelling';
 
-/** A press that lasts so long looks at the song as it was; a shorter one goes there. In ms. */
-const HOLD = 350;
 /** So many steps are listed on either side of the song as it is, with marks and the beginning; the search finds the others. */
 const LISTED = 200;
 
 /** Every step in words and with its time: a press goes there, a press that is held shows and sounds the song as it was. */
 @Component({
   selector: 'es-history-strip',
+  imports: [Holding],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-label="History">
@@ -58,13 +57,10 @@ const LISTED = 200;
               [class.ahead]="stop.by > 0"
               [attr.aria-current]="stop.by === 0 ? 'step' : null"
               [title]="stop.name"
-              (pointerdown)="press(stop, $event)"
-              (pointerup)="release(stop)"
-              (pointercancel)="cancel()"
-              (lostpointercapture)="cancel()"
-              (keydown)="key(stop, $event)"
-              (keyup)="keyUp(stop, $event)"
-              (contextmenu)="$event.preventDefault()"
+              [esHolding]="look(stop)"
+              [esHoldingEnd]="endLooking"
+              (pressed)="travelling.go(stop.by)"
+              (keydown)="arrow($event)"
             >
               <span class="what">{{ stop.mark ? '★ ' : '' }}{{ stop.name }}</span>
               <span class="when">{{ when(stop) }}</span>
@@ -81,13 +77,12 @@ const LISTED = 200;
 })
 export class HistoryStrip {
   protected readonly panels = inject(Panels);
-  private readonly travelling = inject(Travelling);
+  protected readonly travelling = inject(Travelling);
   private readonly said = inject(Said);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly own = HISTORY;
   protected readonly sought = signal('');
   protected readonly looking = signal<Stop | null>(null);
-  private pressed: { readonly stop: Stop; readonly timer: ReturnType<typeof setTimeout> } | null = null;
 
   protected readonly listed = computed((): readonly Stop[] => {
     const stops = this.travelling.stops();
@@ -111,12 +106,6 @@ export class HistoryStrip {
         },
       );
     });
-    const lost = () => this.cancel();
-    window.addEventListener('blur', lost);
-    inject(DestroyRef).onDestroy(() => {
-      window.removeEventListener('blur', lost);
-      this.cancel();
-    });
   }
 
   protected when({ at, by }: Stop): string {
@@ -131,37 +120,18 @@ export class HistoryStrip {
     else if (this.travelling.mark(name)) field.value = '';
   }
 
-  protected press(stop: Stop, event: PointerEvent): void {
-    if (event.button !== 0 || !event.isPrimary) return;
-    (event.target as HTMLElement).setPointerCapture(event.pointerId);
-    this.begin(stop);
-  }
+  protected readonly look = (stop: Stop) => (): void => {
+    this.looking.set(stop);
+    this.travelling.look(stop.by);
+  };
 
-  protected release(stop: Stop): void {
-    if (this.pressed?.stop.index !== stop.index) return;
-    const looked = this.looking() !== null;
-    this.cancel();
-    if (!looked) this.travelling.go(stop.by);
-  }
-
-  protected key(stop: Stop, event: KeyboardEvent): void {
-    this.arrow(event);
-    if (event.key === 'Escape' && this.pressed) {
-      event.stopPropagation();
-      this.cancel();
-    }
-    if (event.key !== 'Enter' && event.key !== ' ') return;
-    event.preventDefault();
-    event.stopPropagation();
-    if (!event.repeat) this.begin(stop);
-  }
-
-  protected keyUp(stop: Stop, event: KeyboardEvent): void {
-    if (event.key === 'Enter' || event.key === ' ') this.release(stop);
-  }
+  protected readonly endLooking = (): void => {
+    this.looking.set(null);
+    this.travelling.endLooking();
+  };
 
   /** Arrow keys go from step to step. */
-  private arrow(event: KeyboardEvent): void {
+  protected arrow(event: KeyboardEvent): void {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
@@ -169,25 +139,6 @@ export class HistoryStrip {
     const all = this.buttons();
     const at = all.indexOf(document.activeElement as HTMLButtonElement);
     all.at(Math.max(0, Math.min(all.length - 1, at + by)))?.focus();
-  }
-
-  /** The song is as it is again, and nothing is gone to. */
-  protected cancel(): void {
-    if (!this.pressed) return;
-    clearTimeout(this.pressed.timer);
-    this.pressed = null;
-    if (!this.looking()) return;
-    this.looking.set(null);
-    this.travelling.endLooking();
-  }
-
-  private begin(stop: Stop): void {
-    this.cancel();
-    const timer = setTimeout(() => {
-      this.looking.set(stop);
-      this.travelling.look(stop.by);
-    }, HOLD);
-    this.pressed = { stop, timer };
   }
 
   private buttons(): HTMLButtonElement[] {

@@ -1,8 +1,9 @@
 import { inject, type Provider } from '@angular/core';
 import { command, provideCommands } from '../kit/command';
+import { BEST_TAKES, toggleStrip } from '../kit/foot-strips';
 import { provideOverlay } from '../kit/overlay';
 import { Panels } from '../kit/panels';
-import { always, provideStrip } from '../kit/strip';
+import { always, provideFootStrip, provideStrip } from '../kit/strip';
 import { Calibrator } from './calibrator';
 import { LiveOverlay } from './live-overlay';
 import { Recorder } from './recorder';
@@ -26,6 +27,7 @@ export const recordingRoom: Provider[] = [
     const panels = inject(Panels);
     return { id: INPUT, place: 'foot', order: 10, isOpen: () => panels.isOpen(INPUT), component: RecordingStrip };
   }),
+  provideFootStrip(BEST_TAKES, () => import('./best-strip').then((m) => m.BestStrip)),
   provideCommands(() => {
     const recorder = inject(Recorder);
     const panels = inject(Panels);
@@ -35,6 +37,7 @@ export const recordingRoom: Provider[] = [
       command('Record', 'Input: what you play, and where it goes', ['i'], () => panels.toggle(INPUT)),
       command('Record', 'Choose the take before', [], () => taking.step(-1)),
       command('Record', 'Choose the next take', [], () => taking.step(1)),
+      command('Record', 'Best of the takes: compare them bar by bar', [], () => toggleStrip(panels, BEST_TAKES)),
     ];
   }),
 ];

@@ -1,5 +1,6 @@
 import { Taking } from './taking';
 import {
+  afterNextRender,
   afterRenderEffect,
   ChangeDetectionStrategy,
   Component,
@@ -7,6 +8,7 @@ import {
   effect,
   type ElementRef,
   inject,
+  Injector,
   viewChild,
 } from '@angular/core';
 import { Store } from '@ngrx/store';
@@ -17,6 +19,8 @@ import { readPalette, Theme } from '../../common/theme';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
 import { Canvas, type DrawnLayer } from '../kit/canvas';
+import { BEST_TAKES, toggleStrip } from '../kit/foot-strips';
+import { Panels } from '../kit/panels';
 import { Viewport } from '../kit/viewport';
 import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
 
@@ -26,7 +30,7 @@ import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (rounds().length > 0) {
-      <div class="bar" role="group" aria-label="What to do with the takes">
+      <div class="bar" [class.folded]="comparing()" role="group" aria-label="What to do with the takes">
         <b>Takes</b>
         @if (stretch(); as span) {
           <span class="soft">Replace the selection with</span>
@@ -34,9 +38,11 @@ import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
             <button class="word" (click)="bring(round, span)">{{ round.name }}</button>
           }
         }
+        <button class="word" [attr.aria-expanded]="comparing()" (click)="compare()">Compare bar by bar</button>
         <button class="word" (click)="alone()">Keep this take, delete the others</button>
       </div>
-      <div class="rows" role="radiogroup" aria-label="Takes">
+      <!-- While they are compared, the table has their names and numbers, and the roll needs the room. -->
+      <div class="rows" role="radiogroup" aria-label="Takes" [class.folded]="comparing()">
         <div #host class="canvas" [style.height.px]="rounds().length * rowHeight"></div>
         @for (round of rounds(); track round.id; let i = $index) {
           <button
@@ -72,6 +78,14 @@ import { drawnTakes, drawTakes, TAKE_ROW } from './draw-takes';
       max-height: 132px;
       overflow: hidden auto;
       border-bottom: 1px solid var(--line);
+    }
+    .rows.folded {
+      display: none;
+    }
+    @media (max-height: 699px) {
+      .bar.folded {
+        display: none;
+      }
     }
     .canvas {
       position: absolute;
@@ -114,6 +128,8 @@ export class TakesBar {
   private readonly selection = this.store.selectSignal(deskFeature.selectSelection);
 
   private readonly taking = inject(Taking);
+  private readonly panels = inject(Panels);
+  protected readonly comparing = computed(() => this.panels.isOpen(BEST_TAKES));
   protected readonly rounds = this.taking.rounds;
   protected readonly chosen = this.taking.chosen;
   protected readonly others = computed(() => this.rounds().filter((r) => r.id !== this.chosen()));
@@ -138,6 +154,12 @@ export class TakesBar {
   private canvas: { readonly element: HTMLElement; readonly canvas: Canvas; readonly layer: DrawnLayer } | null = null;
 
   constructor() {
+    const injector = inject(Injector);
+    // Of many takes the chosen one stays in sight.
+    effect(() => {
+      void [this.chosen(), this.comparing()];
+      afterNextRender(() => this.chosenRow()?.scrollIntoView({ block: 'nearest' }), { injector });
+    });
     afterRenderEffect(() => {
       const element = this.host()?.nativeElement;
       const width = this.view.width();
@@ -161,6 +183,10 @@ export class TakesBar {
     });
   }
 
+  private chosenRow(): HTMLElement | null {
+    return this.host()?.nativeElement.parentElement?.querySelector<HTMLElement>('[aria-checked="true"]') ?? null;
+  }
+
   protected choose(round: TakeRound): void {
     this.taking.choose(round);
   }
@@ -182,6 +208,10 @@ export class TakesBar {
     const range = { from, to };
     const edit = { kind: 'part-take', name: `Use a range of ${name}`, part: part.id, take: id, range } as const;
     this.changes.make(edit, 'take');
+  }
+
+  protected compare(): void {
+    toggleStrip(this.panels, BEST_TAKES);
   }
 
   protected alone(): void {
