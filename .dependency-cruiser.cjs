@@ -19,6 +19,7 @@ const order = [
   'rules',
   'record',
   'takes',
+  'remedy',
   'audio',
 ];
 
@@ -41,6 +42,7 @@ const rooms = [
   'treatment',
   'recording',
   'report',
+  'remedy',
 ];
 
 module.exports = {

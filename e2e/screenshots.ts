@@ -47,9 +47,9 @@ await scene('desk-dusk', async (page) => {
   await listened(page);
   await takeBest(page);
 });
-await scene('message', async (page) => {
-  await selectTrack(page, /Clarinet/);
-  await listened(page);
+await scene('put-right', async (page) => {
+  await page.keyboard.press('Shift+j');
+  await page.getByText(/tracks: .* sure/).waitFor();
 });
 await scene('exceptions', async (page) => {
   await selectTrack(page, /Clarinet/);
@@ -109,12 +109,13 @@ await scene('takes', async (page) => {
   await page.keyboard.press('i');
   await choose(page, 'Input device', 'Practice player');
   const r = await roll(page);
-  await drag(page, [r.at(0), r.loopY], [r.at(3840), r.loopY]);
+  await drag(page, [r.at(0), r.loopY], [r.at(2 * 3840), r.loopY]);
   await page.getByRole('button', { name: 'Record', exact: true }).click();
-  await page.waitForTimeout(7500);
+  await page.waitForTimeout(14_500);
   await page.keyboard.press('Space');
   await page.keyboard.press('i');
-  await page.getByRole('radiogroup', { name: 'Takes' }).getByRole('radio', { name: 'Take 2' }).click();
+  await page.getByRole('button', { name: 'Compare bar by bar' }).click();
+  await page.getByRole('button', { name: 'Put the best together' }).click();
   await page
     .getByText(/ms late/)
     .first()

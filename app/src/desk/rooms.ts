@@ -8,6 +8,7 @@ import { kit, verbs } from './kit/room';
 import { listeningRoom } from './listening/room';
 import { pictureRoom } from './picture/room';
 import { recordingRoom } from './recording/room';
+import { remedyRoom } from './remedy/room';
 import { reportRoom } from './report/room';
 import { rulesRoom } from './rules/room';
 import { shapeRoom } from './shape/room';
@@ -31,6 +32,7 @@ export const ROOMS: Provider[] = [
   recordingRoom,
   tempoRoom,
   reportRoom,
+  remedyRoom,
   filesRoom,
   verbs,
 ];

@@ -1,15 +1,20 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { z } from 'zod';
 import { changeNotes } from '@early-sparrow/core/edit';
 import { formatGrid, stepTicks, type Grid } from '@early-sparrow/core/grid';
+import { isTreated } from '@early-sparrow/core/remedy';
 import { leavesBeat, noteBeforePart, type Fit } from '@early-sparrow/core/insight';
 import { meterOf, zoneFaults, type Note } from '@early-sparrow/core/song';
 import { mergedChords, reportPart, treatPart, type TreatedGroup } from '@early-sparrow/core/treatment';
 import { countedFirst } from '../../common/format';
+import { kept } from '../../common/kept';
 import { minLength } from '../../common/notes';
 import { Changes } from '../../state/changes';
 import { deskFeature } from '../../state/desk.feature';
 import { Analyst } from './analyst';
+import { openStrip, REMEDY } from '../kit/foot-strips';
+import { Panels } from '../kit/panels';
 import { Leans } from './leans';
 import { Selecting } from '../hand/selecting';
 import { TempoFitting } from '../tempo/tempo-fitting';
@@ -24,6 +29,9 @@ interface Message {
   readonly way: string | null;
   readonly act: (() => void) | null;
 }
+
+/** The offer to put the song right. */
+const OFFER = 'untouched';
 
 /** Other lines are pointed to where they explain the playing in so many bits less. */
 const MUCH_BITS = 40;
@@ -104,14 +112,19 @@ export class Messages {
   private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   protected readonly selecting = inject(Selecting);
   private readonly hidden = signal<readonly string[]>([]);
+  private readonly panels = inject(Panels);
+  private readonly undoable = this.store.selectSignal(deskFeature.selectUndoName);
+  /** Whoever has hidden the offer to put the song right once knows where it is. */
+  private readonly offered = kept('no-remedy-offer', z.boolean(), false);
 
   /** What the messages are about. */
   private readonly of = computed(() => this.treating.rested() ?? { song: null, part: null });
 
   private readonly all = computed(() =>
     [
-      this.songLean(),
       this.before(),
+      this.untouched(),
+      this.songLean(),
       // Wrong lines come before what comes of them.
       this.running(),
       this.merges(),
@@ -133,7 +146,23 @@ export class Messages {
 
   protected dismiss(key: string): void {
     focusNotes();
+    if (key === OFFER) this.offered.set(true);
     this.hidden.update((keys) => [...keys, key]);
+  }
+
+  /** A song of several tracks that nobody has touched yet: the first thing that a newcomer is offered, until it is hidden once. */
+  private untouched(): Message | null {
+    const song = this.treating.song();
+    if (!song || this.offered() || this.undoable() !== null) return null;
+    const tracks = song.tracks.filter((t) => t.parts.some((p) => p.notes.length > 0));
+    if (tracks.length < 2 || tracks.some(isTreated)) return null;
+    return {
+      key: OFFER,
+      text: `${countedFirst(tracks.length, 'track')}, none corrected yet. See what each one needs, and hear it before you decide.`,
+      ids: [],
+      way: 'Put the song right',
+      act: () => openStrip(this.panels, REMEDY),
+    };
   }
 
   /** Most tracks lie beside the bars alike: the song does, and one step mends it. */

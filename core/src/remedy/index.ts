@@ -1,0 +1,2 @@
+export * from './remedy';
+export * from './report';
