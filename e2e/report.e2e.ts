@@ -30,7 +30,7 @@ test('who is ahead of whom: a heat map and a table of all tracks; a press lines 
   const canvas = figure.locator('canvas').first();
   await canvas.scrollIntoViewIfNeeded();
   const box = await boxOf(canvas);
-  await page.mouse.click(box.x + 130 + 32, box.y + 40 + 26 + 13);
+  await page.mouse.click(box.x + 32, box.y + 26 + 13);
   await expect.poll(() => lastStep(page)).toBe('Line up Upright bass with Marimba');
 });
 

@@ -118,7 +118,10 @@ export class BestStrip {
     const place = this.hearing() ?? this.over();
     if (!table) return '';
     if (place) return `${this.hearing() ? 'You hear: ' : ''}${this.why(place)}`;
-    return proposalWords(table, this.best.choices());
+    const words = proposalWords(table, this.best.choices());
+    return this.best.otherPlays()
+      ? `${words} Another take plays now; a press here goes back to the best of the takes.`
+      : words;
   });
 
   protected whole(k: number): string {

@@ -65,6 +65,11 @@ export class BestTakes {
   });
   /** Whether the part plays what was put together. */
   readonly compiled = computed(() => this.treating.part()?.takes?.chosen.compiled === true);
+  /** Whether one was put together, but another take is chosen. */
+  readonly otherPlays = computed(() => {
+    const part = this.treating.part();
+    return part !== null && !this.compiled() && compiledTake(part) !== null;
+  });
   /** Whether what is proposed is what is there. */
   readonly done = computed(
     () => this.compiled() && this.choices().every(({ take }, s) => take === null || this.used()[s] === take),

@@ -2,11 +2,9 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { Asynchronies, Asynchrony } from '@early-sparrow/core/insight';
 import type { Palette } from '../../common/theme';
 
-/** Height of a row and width of a column of the heat map, and room for the names beside it, in px. */
+/** Height of a row and width of a column of the heat map, in px. */
 export const ROW = 26;
 export const COLUMN = 64;
-export const NAMES = 130;
-export const TOP = 40;
 /** The strongest colour is reached at so many ms. */
 const STRONGEST = 30;
 
@@ -35,28 +33,26 @@ export function ensembleChart(names: readonly string[], cells: Asynchronies, col
   const data = cells.flatMap((row, y) =>
     row.flatMap((cell, x) => (cell ? [{ value: [x, y, Math.round(cell.ms * 10) / 10] }] : [])),
   );
+  // The names stand beside it.
   const axis = {
     type: 'category',
     data: names,
-    axisLabel: { color: colors.soft, fontSize: 11, width: NAMES - 16, overflow: 'truncate' },
-    axisLine: { lineStyle: { color: colors.line } },
+    axisLabel: { show: false },
+    axisLine: { show: false },
+    axisTick: { show: false },
     splitArea: { show: false },
   };
   return {
     animation: false,
-    grid: { left: NAMES, top: TOP, width: names.length * COLUMN, height: names.length * ROW },
+    grid: { left: 0, top: 0, width: names.length * COLUMN, height: names.length * ROW },
     textStyle: { fontFamily: 'Atkinson Hyperlegible Next', color: colors.soft },
     tooltip: {
       renderMode: 'richText',
       confine: true,
       formatter: ({ value: [x, y] }: { value: [number, number] }) => cellWords(names[y], names[x], cells[y][x]),
     },
-    xAxis: {
-      ...axis,
-      position: 'top',
-      axisLabel: { ...axis.axisLabel, interval: 0, width: COLUMN - 6 },
-    },
-    yAxis: { ...axis, inverse: true, axisLabel: { ...axis.axisLabel, interval: 0 } },
+    xAxis: axis,
+    yAxis: { ...axis, inverse: true },
     visualMap: {
       show: false,
       min: -STRONGEST,

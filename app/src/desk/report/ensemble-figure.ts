@@ -19,7 +19,7 @@ import { deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
-import { cellWords, COLUMN, ensembleChart, NAMES, ROW, signed, TOP } from './ensemble-chart';
+import { cellWords, COLUMN, ensembleChart, ROW, signed } from './ensemble-chart';
 
 /** What was found, for the tracks that it was found for. */
 interface Found {
@@ -45,13 +45,27 @@ interface Found {
         } @else {
           @if (!asTable()) {
             <div class="scroll" role="img" tabindex="0" aria-label="Who is ahead of whom, as a heat map">
-              <div
-                echarts
-                [style.width.px]="width()"
-                [style.height.px]="height()"
-                [options]="options()"
-                (chartClick)="press($event)"
-              ></div>
+              <!-- Names of their own, so that they stay while the map goes by. -->
+              <div class="map">
+                <span class="corner"></span>
+                <div class="top">
+                  @for (name of names(); track $index) {
+                    <span [style.width.px]="column" [title]="name">{{ name }}</span>
+                  }
+                </div>
+                <div class="side">
+                  @for (name of names(); track $index) {
+                    <span [style.height.px]="row" [title]="name">{{ name }}</span>
+                  }
+                </div>
+                <div
+                  echarts
+                  [style.width.px]="names().length * column"
+                  [style.height.px]="names().length * row"
+                  [options]="options()"
+                  (chartClick)="press($event)"
+                ></div>
+              </div>
             </div>
           }
           <div [class]="asTable() ? 'scroll' : 'unseen'">
@@ -110,6 +124,50 @@ interface Found {
       max-height: 340px;
       overflow: auto;
     }
+    .map {
+      display: grid;
+      grid-template-columns: 130px auto;
+      width: max-content;
+    }
+    .top,
+    .side,
+    .corner,
+    .scroll th {
+      position: sticky;
+      z-index: 1;
+      background: var(--paper);
+    }
+    .top,
+    .corner,
+    .scroll thead th {
+      top: 0;
+    }
+    .side,
+    .corner,
+    .scroll tbody th {
+      left: 0;
+    }
+    .corner {
+      z-index: 2;
+    }
+    .top {
+      display: flex;
+    }
+    .top span,
+    .side span {
+      display: block;
+      overflow: hidden;
+      padding: 2px 4px;
+      color: var(--soft);
+      font-size: 12px;
+      text-align: center;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .side span {
+      padding: 4px 8px 0 0;
+      text-align: right;
+    }
     table {
       border-collapse: collapse;
       font-size: 13px;
@@ -139,13 +197,13 @@ export class EnsembleFigure implements OnDestroy {
   private readonly compare = this.store.selectSignal(deskFeature.selectCompare);
   private asked: AbortController | null = null;
   protected readonly signed = signed;
+  protected readonly column = COLUMN;
+  protected readonly row = ROW;
   protected readonly asTable = signal(false);
   protected readonly found = signal<Found | null>(null);
   protected readonly problem = signal<string | null>(null);
   protected readonly corrected = computed(() => this.compare() === 'corrected');
   protected readonly names = computed(() => this.found()?.tracks.map((t) => t.name) ?? []);
-  protected readonly width = computed(() => NAMES + this.names().length * COLUMN + 8);
-  protected readonly height = computed(() => TOP + this.names().length * ROW + 8);
   protected readonly options = computed(() => {
     this.theme.name();
     return ensembleChart(this.names(), this.found()?.cells ?? [], readPalette());

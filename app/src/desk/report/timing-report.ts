@@ -65,7 +65,7 @@ echarts.use([
                 <td class="number">{{ fit.text }}</td>
                 <td class="number">{{ ms(fit.missMs) }} ms</td>
                 <td class="number">{{ fit.merges }}</td>
-                <td class="number">{{ fit.lagMs }} ms</td>
+                <td class="number">{{ ms(fit.lagMs) }} ms</td>
               </tr>
             }
           </tbody>
