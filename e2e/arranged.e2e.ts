@@ -172,8 +172,10 @@ test('from nothing to a song of four tracks', async ({ page }) => {
   await done(page, 'Bring in Melody');
   // All parts are chosen by a frame, and brought onto their lines together.
   await page.keyboard.press('Shift+O');
-  const view = await boxOf(page.locator('es-overview'));
   await expect(page.getByRole('list', { name: 'Tracks of the song view' }).getByRole('listitem')).toHaveCount(4);
+  // The song view has its full height only once it is laid out.
+  await expect.poll(async () => (await boxOf(page.locator('es-overview'))).height).toBeGreaterThan(300);
+  const view = await boxOf(page.locator('es-overview'));
   await drag(page, [view.x + view.width - 4, view.y + view.height - 6], [view.x + 6, view.y + 24]);
   await page.keyboard.press('Shift+P');
   await expect(strip(page, 'Parts')).toContainText('7 parts');

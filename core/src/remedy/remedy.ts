@@ -133,7 +133,12 @@ function doubtsOf(song: Song, { parts }: Track, { analysis, lag, gap, wanders, c
     ['wanders', wanders],
     ['few-notes', chords < FEW],
     ['lag', !lag.sure || (readings.at(0)?.behind ?? Infinity) < AHEAD],
-    ['grid', isContested(analysis, lag, place, timeOf(song))],
+    [
+      'grid',
+      isUnusual(best.grid) ||
+        (analysis.lag!.drifting && best.grid.mix !== null) ||
+        isContested(analysis, lag, place, timeOf(song)),
+    ],
     ['apart', common !== null && Math.abs(lag.ms - common) > APART],
     ['loose', best.missMs > LOOSE * gap],
     ['merges', best.merges > MERGES * chords],
@@ -143,10 +148,15 @@ function doubtsOf(song: Song, { parts }: Track, { analysis, lag, gap, wanders, c
   return found.includes('tempo') ? found.filter((d) => d !== 'wanders') : found;
 }
 
+/** Whether a grid has lines that hardly anybody plays: other tuplets than triplets. Along a player's wandering they are found by chance. */
+function isUnusual({ shape, mix }: Grid): boolean {
+  return [shape, mix?.shape].some((s) => typeof s === 'object' && s.n !== 3 && s.n !== 6);
+}
+
 /** Whether another grid that explains the notes nearly as well would put some of them on other lines. */
 function isContested({ fits, chords }: Analysis, lag: Lag, place: Float64Array, time: SongTime): boolean {
   const [best, ...others] = fits;
-  const near = others.filter((f) => (best.bits - f.bits) * chords < AHEAD);
+  const near = others.filter((f) => !isUnusual(f.grid) && (best.bits - f.bits) * chords < AHEAD);
   if (near.length === 0) return false;
   const own = linesOf(place, best.grid, lag.ms, time);
   return near.some((f) => {

@@ -52,7 +52,7 @@ function doubtWords(doubt: Doubt, { analysis, chords }: Remedy, common: number |
     case 'few-notes':
       return `Only ${counted(chords, 'chord')} to go by.`;
     case 'grid':
-      return second ? `${second.text} explains the notes nearly as well.` : 'No grid explains the notes well.';
+      return second ? `${second.text} may fit as well.` : 'No grid explains the notes well.';
     case 'lag': {
       const other = analysis?.readings.at(0);
       if (other && !lag?.sure) return `Could also be ${earlyOrLate(other.lag.ms)}, on ${other.fit.text}.`;
