@@ -137,6 +137,9 @@ describe('messages', () => {
       parts: [{ ...part(base), id: `p${t}`, notes: late(t) }],
     }));
     const strip = await shown({ ...base, tracks });
+    expect(strip.text).toContain('3 tracks, none corrected yet.');
+    await strip.press('Hide');
+    expect(strip.text).not.toContain('none corrected yet');
     expect(strip.text).toContain('Most tracks lie 53 ms behind the bars');
     expect(TestBed.inject(Leans).part()).toBeNull();
     await strip.press('Remove it from all tracks');
