@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { typeInto } from './hands';
 import { lastStep, notesNow, openNotes } from './shaping';
-import { plainNote } from './support';
+import { painted, plainNote } from './support';
 
 const EIGHT = Array.from({ length: 8 }, (_, i) => plainNote(i, i * 480, i % 2 ? 64 : 60));
 
@@ -52,6 +52,9 @@ test('a press that is held shows the song as it was and leaves no trace; Escape 
   await openNotes(page, 'Hold', EIGHT);
   await workOn(page);
   await page.keyboard.press('Shift+h');
+  // The strip takes some of the picture's height: it is looked at once that is so.
+  await expect(step(page, 'Erase 8 notes')).toHaveAttribute('aria-current', 'step');
+  await painted(page);
   const erased = await picture(page);
   await step(page, 'Move 8 notes').hover();
   await page.mouse.down();
