@@ -91,11 +91,13 @@ function remedyOf(song: Song, track: Track, analysis: Analysis | null, common: M
   const time = timeOf(song);
   const gap = smallestGap(best.grid, time);
   const wanders = analysis.lag.drifting && analysis.lag.wanderMs + 2 * best.missMs > WANDER * gap;
-  const place = freeChords(toColumns(trackNotes(track)), time);
+  // Most tracks never ask for it.
+  let chordPlaces: Float64Array | null = null;
+  const place = () => (chordPlaces ??= freeChords(toColumns(trackNotes(track)), time));
   // Who wanders a little is nowhere near another line: the lag is measured as a steady player's.
   const lag =
     analysis.lag.drifting && !wanders
-      ? { ...findLag(place, best.grid, analysis.lag.ms, time), sure: analysis.lag.sure }
+      ? { ...findLag(place(), best.grid, analysis.lag.ms, time), sure: analysis.lag.sure }
       : analysis.lag;
   const ms = Math.abs(lag.ms) < LEAST_LAG ? 0 : Math.round(lag.ms * 10) / 10;
   const setting: Setting = { lagMs: ms, grid: best.grid, lines: wanders ? 'follow' : 'nearest' };
@@ -121,8 +123,8 @@ interface Known {
   readonly gap: Ms;
   readonly wanders: boolean;
   readonly common: Ms | null;
-  /** Chords in ticks. */
-  readonly place: Float64Array;
+  /** Chords in ticks, worked out when they are asked for. */
+  readonly place: () => Float64Array;
 }
 
 function doubtsOf(song: Song, { parts }: Track, { analysis, lag, gap, wanders, common, place }: Known): Doubt[] {
@@ -154,10 +156,11 @@ function isUnusual({ shape, mix }: Grid): boolean {
 }
 
 /** Whether another grid that explains the notes nearly as well would put some of them on other lines. */
-function isContested({ fits, chords }: Analysis, lag: Lag, place: Float64Array, time: SongTime): boolean {
+function isContested({ fits, chords }: Analysis, lag: Lag, placeOf: Known['place'], time: SongTime): boolean {
   const [best, ...others] = fits;
   const near = others.filter((f) => !isUnusual(f.grid) && (best.bits - f.bits) * chords < AHEAD);
   if (near.length === 0) return false;
+  const place = placeOf();
   const own = linesOf(place, best.grid, lag.ms, time);
   return near.some((f) => {
     const their = linesOf(place, f.grid, lag.ms, time);

@@ -10,8 +10,9 @@ import {
   type Song,
   type TakeRound,
 } from '../song';
-import { sectionAt, type Compared, type Section, type TakeTable } from './compare';
+import { sectionAt, type Section, type TakeTable } from './compare';
 import { composed, type Piece } from './compose';
+import type { Compared } from './take-notes';
 
 /** Name of the take that is put together out of the others. */
 export const BEST = 'Best of the takes';
@@ -138,10 +139,10 @@ function compile(song: Song, partId: string, content: Content, name: string): Ed
     return { problem: 'This part has no takes to put together. Record it over a loop, round by round.' };
   const building = new Building(song);
   const before = compiledTake(part);
-  const known = new Map((before ?? { notes: [] as readonly Note[] }).notes.map((n) => [n.id, n]));
+  const kept = new Set(before?.notes.map((n) => n.id));
   // What stays keeps its ids; what comes from a take gets its own.
   const notes = content.notes.map((n) =>
-    before && known.has(n.id) ? n : changedNote(n, { id: building.id(), order: undefined }),
+    kept.has(n.id) ? n : changedNote(n, { id: building.id(), order: undefined }),
   );
   const wanted = { notes, events: content.events };
   if (!before) {

@@ -1,4 +1,5 @@
 import type { Ms, Ticks } from '../time';
+import { voiceOf } from '../treatment';
 import type { TakeCell, TakeTable } from './compare';
 
 /** Which take is proposed for a section, and what is known about it. */
@@ -30,7 +31,7 @@ export function costOf({ missMs, missed, wrong, extra, uneven }: TakeCell): Ms {
 }
 
 /** Whether two takes are as good as each other in a section, as far as so many notes can tell. */
-export function areEqual(a: TakeCell, b: TakeCell): boolean {
+function areEqual(a: TakeCell, b: TakeCell): boolean {
   const faults = (c: TakeCell) => c.missed + c.wrong + c.extra;
   if (faults(a) !== faults(b)) return false;
   return Math.abs(costOf(a) - costOf(b)) < Math.max(EQUAL, Math.hypot(a.doubtMs, b.doubtMs));
@@ -48,9 +49,7 @@ export function proposeTakes(table: TakeTable): Choice[] {
   const back: number[][] = [];
   for (let s = 0; s < sections.length; s++) {
     const nobody = cells.every((row) => row[s] === null);
-    const from = takes.map((_, k) =>
-      bestBefore(cost, k, (a) => (s === 0 || a === k ? 0 : joins.isClean(s, a, k) ? JOIN : TORN)),
-    );
+    const from = takes.map((_, k) => bestBefore(cost, k, (a) => (joins.isClean(s, a, k) ? JOIN : TORN)));
     back.push(from.map((f) => f.take));
     cost = from.map((f, k) => {
       const cell = cells[k][s];
@@ -73,7 +72,9 @@ function bestBefore(
 ): { take: number; cost: number } {
   let best = { take: k, cost: cost[k] };
   cost.forEach((c, a) => {
-    const whole = c + (a === k ? 0 : step(a));
+    // A way that has cost as much gets no cheaper by a join.
+    if (a === k || c >= best.cost) return;
+    const whole = c + step(a);
     if (whole < best.cost) best = { take: a, cost: whole };
   });
   return best;
@@ -90,7 +91,7 @@ function choiceAt(cells: TakeTable['cells'], take: number, s: number): Choice {
 }
 
 /** Where takes can be joined. */
-export interface Joins {
+interface Joins {
   /** Whether take `a` can go over into take `b` at the beginning of section `s`: nothing sounds across, nothing meets. */
   isClean(s: number, a: number, b: number): boolean;
 }
@@ -98,7 +99,7 @@ export interface Joins {
 /** A note that ends within this share of a gap after the border does not sound across: players let go a little late. */
 const LATE_SHARE = 0.5;
 
-export function joinsOf({ sections, takes, sectionOf }: TakeTable): Joins {
+function joinsOf({ sections, takes, sectionOf }: TakeTable): Joins {
   const rings = takes.map(({ content }, k) => {
     const across = new Uint8Array(sections.length + 1);
     content.notes.forEach((n, i) => {
@@ -135,11 +136,10 @@ function meets(
 ): boolean {
   const first = new Map<number, Ticks>();
   right.forEach((n, i) => {
-    if (rightOf[i] === s) first.set(keyOf(n), Math.min(n.start, first.get(keyOf(n)) ?? Infinity));
+    const voice = voiceOf(n.channel, n.pitch);
+    if (rightOf[i] === s) first.set(voice, Math.min(n.start, first.get(voice) ?? Infinity));
   });
-  return left.some((n, i) => leftOf[i] === s - 1 && n.start + n.length > (first.get(keyOf(n)) ?? Infinity));
-}
-
-function keyOf({ pitch, channel }: Sounding): number {
-  return pitch * 16 + channel;
+  return left.some(
+    (n, i) => leftOf[i] === s - 1 && n.start + n.length > (first.get(voiceOf(n.channel, n.pitch)) ?? Infinity),
+  );
 }

@@ -3,7 +3,7 @@ import { timeOf, type Part, type Song } from '../song';
 import type { Ms, Ticks } from '../time';
 import { partLines } from '../treatment';
 import { agree, type Agreement } from './agree';
-import { measureTakes, type TakeNotes } from './take-notes';
+import { measureTakes, type Compared, type TakeNotes } from './take-notes';
 
 /** What one take plays in one section, in numbers. */
 export interface TakeCell {
@@ -36,15 +36,11 @@ export interface Section {
 export interface TakeTable {
   readonly sections: readonly Section[];
   readonly takes: readonly TakeNotes[];
-  readonly agreement: Agreement;
   /** A row a take; null where it was not played: it begins later or was stopped earlier. */
   readonly cells: readonly (readonly (TakeCell | null)[])[];
   /** The section of each note, take by take. */
   readonly sectionOf: readonly Int32Array[];
 }
-
-/** A take to be compared. */
-export type Compared = Parameters<typeof measureTakes>[1][number];
 
 /**
  * Compares the takes of a part, so many bars at a time. Null where nothing is played.
@@ -67,7 +63,7 @@ export function compareTakes(part: Part, compared: readonly Compared[], song: So
   const cells = takes.map((_, k) =>
     sections.map((section, s) => (covers(k, section.from) ? cellOf(agreement, sectionOf[k], k, s, at) : null)),
   );
-  return { sections, takes, agreement, cells, sectionOf };
+  return { sections, takes, cells, sectionOf };
 }
 
 /** Index of the section that holds a tick; what is before or after them belongs to the first or last. */

@@ -1,5 +1,6 @@
 import { byPlace, changedNote, cutContent, joinContent, type Content, type Note, type PartEvent } from '../song';
 import type { Ticks } from '../time';
+import { voiceOf } from '../treatment';
 
 /** Some notes of a take, with all of its pedals, bends and controllers. */
 export interface Piece {
@@ -47,13 +48,13 @@ function apart(pieces: readonly Piece[]): Note[] {
   for (let i = pieces.length - 1; i >= 0; i--) {
     const { notes } = pieces[i];
     for (const n of notes) {
-      const next = first.get(n.pitch * 16 + n.channel) ?? Infinity;
+      const next = first.get(voiceOf(n.channel, n.pitch)) ?? Infinity;
       const over = n.start < next && n.start + n.length > next;
       out.push(over ? changedNote(n, { length: next - n.start }) : n);
     }
     for (const n of notes) {
-      const key = n.pitch * 16 + n.channel;
-      first.set(key, Math.min(n.start, first.get(key) ?? Infinity));
+      const voice = voiceOf(n.channel, n.pitch);
+      first.set(voice, Math.min(n.start, first.get(voice) ?? Infinity));
     }
   }
   return out.sort(byPlace);

@@ -1,4 +1,4 @@
 export * from './best';
 export * from './choose';
 export * from './compare';
-export { measureTakes, type TakeNotes } from './take-notes';
+export type { Compared, TakeNotes } from './take-notes';

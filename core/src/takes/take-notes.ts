@@ -16,6 +16,9 @@ export interface TakeNotes {
   readonly off: Float64Array;
 }
 
+/** A take to be compared. */
+export type Compared = Pick<TakeNotes, 'id' | 'name' | 'content'>;
+
 /** Lags are looked for this far to either side. */
 const FURTHEST: Ms = 70;
 /** The takes of one part were recorded in the same way: their lags differ by less than this. */
@@ -30,11 +33,7 @@ const PULL = 0.02;
  * each adds to it, so that no take is measured a line off from the others.
  * @param part with the lines that its treatment has, whether or not it is on
  */
-export function measureTakes(
-  part: Part,
-  takes: readonly { readonly id: string; readonly name: string; readonly content: Content }[],
-  song: Song,
-): TakeNotes[] {
+export function measureTakes(part: Part, takes: readonly Compared[], song: Song): TakeNotes[] {
   const { tempo } = timeOf(song);
   const { lines } = factsOf(asTake(part, part, 0), song);
   const starts = takes.map(({ content }) => content.notes.map((n) => (n.take ?? n).start));

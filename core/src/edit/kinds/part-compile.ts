@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { findPart, RoundSchema } from '../../song';
+import { chosenRound, findPart, RoundSchema, withRound } from '../../song';
 import { nextIdWith, notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onPart } from '../on';
@@ -22,32 +22,22 @@ export const partCompile = kind<PartCompile>({
     const done = onPart<PartCompile>(song, edit.part, (part) => {
       if (!part.takes) return problem(`“${part.name}” has no takes to put together.`);
       const { chosen, others } = part.takes;
-      const { notes, events } = part;
-      if (edit.take) {
-        const { notes: own, events: ownEvents, ...head } = edit.take;
-        if ([chosen, ...others].some((r) => r.id === head.id)) return problem('The part has that take.');
-        if (notesClash(song, own)) return problem('The edit puts in notes that are there.');
-        return {
-          part: {
-            ...part,
-            notes: own,
-            events: ownEvents,
-            takes: { chosen: head, others: [...others, { ...chosen, notes, events }] },
-          },
-          inverse: { ...edit, take: null, back: chosen.id },
-        };
+      const before = chosenRound(part, part.takes);
+      const { take } = edit;
+      if (take) {
+        if ([chosen, ...others].some((r) => r.id === take.id)) return problem('The part has that take.');
+        if (notesClash(song, take.notes)) return problem('The edit puts in notes that are there.');
+        return { part: withRound(part, take, [...others, before]), inverse: { ...edit, take: null, back: chosen.id } };
       }
       const again = others.find((r) => r.id === edit.back);
       if (!again) return problem(`“${part.name}” has no such take to go back to.`);
-      const { notes: own, events: ownEvents, ...head } = again;
       return {
-        part: {
-          ...part,
-          notes: own,
-          events: ownEvents,
-          takes: { chosen: head, others: others.filter((r) => r !== again) },
-        },
-        inverse: { ...edit, take: { ...chosen, notes, events }, back: null },
+        part: withRound(
+          part,
+          again,
+          others.filter((r) => r !== again),
+        ),
+        inverse: { ...edit, take: before, back: null },
       };
     });
     if (isProblem(done) || !edit.take) return done;

@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { exchanged, PartEventSchema, TickSchema, type Content, type Part, type TakeRound } from '../../song';
+import {
+  chosenRound,
+  exchanged,
+  PartEventSchema,
+  TickSchema,
+  withRound,
+  type Content,
+  type Part,
+  type TakeRound,
+} from '../../song';
 import { base, kind, problem } from '../kind';
 import { onPart } from '../on';
 
@@ -31,13 +40,14 @@ export const partTake = kind<PartTake>({
       const round = part.takes?.others.find((r) => r.id === edit.take);
       if (!part.takes || !round) return problem(`“${part.name}” has no such take to choose.`);
       if (edit.range) return exchange(part, round, edit, edit.range);
-      const { chosen } = part.takes;
-      const { notes, events } = part;
-      const others = part.takes.others.map((r) => (r === round ? { ...chosen, notes, events } : r));
-      const { notes: own, events: ownEvents, ...head } = round;
-      const takes = { chosen: head, others };
+      const { chosen, others } = part.takes;
+      const before = chosenRound(part, part.takes);
       return {
-        part: { ...part, notes: own, events: ownEvents, takes },
+        part: withRound(
+          part,
+          round,
+          others.map((r) => (r === round ? before : r)),
+        ),
         inverse: { ...edit, take: chosen.id },
       };
     }),
