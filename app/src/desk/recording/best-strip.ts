@@ -91,7 +91,7 @@ interface Place {
       <button class="word close" (click)="panels.close(own)">Close</button>
     </section>
   `,
-  styleUrl: './best-strip.scss',
+  styleUrls: ['../kit/table-strip.scss', './best-strip.scss'],
 })
 export class BestStrip {
   protected readonly panels = inject(Panels);

@@ -14,7 +14,7 @@ const SURE = 'sure';
   providers: [Remedying],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './remedy-strip.html',
-  styleUrl: './remedy-strip.scss',
+  styleUrls: ['../kit/table-strip.scss', './remedy-strip.scss'],
 })
 export class RemedyStrip {
   protected readonly panels = inject(Panels);
