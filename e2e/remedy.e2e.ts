@@ -7,6 +7,7 @@ import {
   listened,
   midiFile,
   openDemo,
+  OPENMSX,
   openSongs,
   plainNote,
   played,
@@ -63,6 +64,25 @@ test('a newcomer sees what every track needs, hears it, and applies all that is 
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   expect(await starts(page, MARIMBA)).toEqual(asPlayed(MARIMBA));
   await expect(row(page, 'Marimba')).toContainText('sure');
+});
+
+test('the first real file is offered to be put right, and is better for it', async ({ page }) => {
+  await openSongs(page);
+  // A piece of Debian's openttd-openmsx, played by hand against a click.
+  await importFile(page, `${OPENMSX}/tttheme2.mid`);
+  await offer(page).click();
+  await expect(strip(page).getByRole('status')).toHaveText(/^13 tracks: \d+ sure, \d+ doubtful\.$/, {
+    timeout: 60_000,
+  });
+  const before = await starts(page, 1);
+  await strip(page).getByRole('button', { name: 'Apply all that is sure' }).click();
+  await expect.poll(() => lastStep(page)).toMatch(/^Put .* right$/);
+  await expect(strip(page).getByRole('status')).toContainText('applied');
+  // The bass was 15 ms ahead of the beat.
+  const after = await starts(page, 1);
+  expect(after.length).toBe(before.length);
+  const ahead = after.map((tick, i) => tick - before[i]).sort((a, b) => a - b)[after.length >> 1];
+  expect(ahead * (60_000 / 106 / 960)).toBeGreaterThan(8);
 });
 
 test('who hides the offer is not offered again, and reaches the table by its key', async ({ page }) => {

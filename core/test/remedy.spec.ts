@@ -1,8 +1,8 @@
-import { isProblem } from '@early-sparrow/core/edit';
+import { applyEdit, isProblem } from '@early-sparrow/core/edit';
 import { analysePlaces, freeChords, type Analysis } from '@early-sparrow/core/insight';
 import { remediesOf, remedyEdit, remedyReport, trackNotes, type Remedy } from '@early-sparrow/core/remedy';
 import { readSmf } from '@early-sparrow/core/smf';
-import { newPart, newTrack, timeOf, type Song, type Track } from '@early-sparrow/core/song';
+import { followedBy, newPart, newTrack, timeOf, type Song, type Track } from '@early-sparrow/core/song';
 import { reportPart, toColumns, treatPart } from '@early-sparrow/core/treatment';
 import { knownSong, remediesFor, scoreReal, scoreSongs } from '../../tools/accuracy/songs';
 import { applied, note, song as songOf, treated } from './build';
@@ -105,6 +105,29 @@ describe('putting a song right', () => {
     expect(stateOf(remedies)).toEqual(['doubtful', 'sure', 'sure', 'doubtful']);
     expect(remedies[0].doubts).toContain('few-notes');
     expect(remedies[3].doubts).toContain('apart');
+  });
+
+  it('asks for no lines that follow a player while it only proposes them', () => {
+    const known = knownSong(2004);
+    const wanderer = remediesFor(known).find((r) => r.setting?.lines === 'follow');
+    if (!wanderer) throw new Error('Somebody wanders.');
+    let asked = 0;
+    const song = followedBy(known.song, () => {
+      asked++;
+      return null;
+    });
+    expect(remedyReport(song, wanderer, 0.8)?.moved).toBeGreaterThan(0);
+    expect(asked).toBe(0);
+    const applied = applyEdit(song, remedyEdit(song, [wanderer], 0.8, 'x')!);
+    if (isProblem(applied)) throw new Error(applied.problem);
+    expect(
+      remedyReport(
+        followedBy(applied.song, () => (asked++, null)),
+        wanderer,
+        0.8,
+      )?.moved,
+    ).toBeGreaterThan(0);
+    expect(asked).toBeGreaterThan(0);
   });
 
   it('takes a track of several parts as one, and puts all of them right', () => {

@@ -1,7 +1,7 @@
 import type { Edit, SimpleEdit } from '../edit';
-import { findTrack, withTrack, type Song } from '../song';
+import { findTrack, followedBy, withTrack, type Follower, type Song } from '../song';
 import { reportPart } from '../treatment';
-import { remedied, type Remedy } from './remedy';
+import { isApplied, remedied, type Remedy } from './remedy';
 
 /** What a remedy would change. */
 export interface RemedyReport {
@@ -14,14 +14,27 @@ export interface RemedyReport {
   readonly doubles: number;
 }
 
-/** What a track's remedy would change; null where nothing is proposed. @param strength share of the way to the lines, 0 to 1 */
+/** Follows nobody: what is only proposed must not set a worker to work, again with every answer that comes. */
+const NOBODY: Follower = () => null;
+
+/**
+ * What a track's remedy would change, or has changed where it is applied; null where nothing is proposed. Of a proposal that
+ * follows a player it is told by the nearest lines.
+ * @param strength share of the way to the lines, 0 to 1
+ */
 export function remedyReport(song: Song, remedy: Remedy, strength: number): RemedyReport | null {
   const { setting } = remedy;
-  if (!setting) return null;
-  const changed = withTrack(song, remedy.track, (track) => ({
-    ...track,
-    parts: track.parts.map((p) => ({ ...p, treatment: remedied(p.treatment, setting, strength) })),
-  }));
+  const own = findTrack(song, remedy.track);
+  if (!setting || !own) return null;
+  const changed = isApplied(own, remedy, strength)
+    ? song
+    : followedBy(
+        withTrack(song, remedy.track, (track) => ({
+          ...track,
+          parts: track.parts.map((p) => ({ ...p, treatment: remedied(p.treatment, setting, strength) })),
+        })),
+        NOBODY,
+      );
   const reports = (findTrack(changed, remedy.track)?.parts ?? []).map((p) => reportPart(p, changed));
   const most = reports.reduce<(typeof reports)[number] | null>((a, b) => (a && a.moved >= b.moved ? a : b), null);
   const sum = (of: (r: (typeof reports)[number]) => number) => reports.reduce((all, r) => all + of(r), 0);

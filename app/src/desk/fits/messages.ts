@@ -122,8 +122,10 @@ export class Messages {
 
   private readonly all = computed(() =>
     [
+      // As long as the desk is where it opened, the song comes first; then what is wrong with the track that was chosen.
+      this.isFirstTrack() ? this.untouched() : null,
       this.before(),
-      this.untouched(),
+      this.isFirstTrack() ? null : this.untouched(),
       this.songLean(),
       // Wrong lines come before what comes of them.
       this.running(),
@@ -148,6 +150,11 @@ export class Messages {
     focusNotes();
     if (key === OFFER) this.offered.set(true);
     this.hidden.update((keys) => [...keys, key]);
+  }
+
+  private isFirstTrack(): boolean {
+    const first = this.treating.song()?.tracks.find((t) => t.parts.length > 0);
+    return first !== undefined && first.id === this.treating.track()?.id;
   }
 
   /** A song of several tracks that nobody has touched yet: the first thing that a newcomer is offered, until it is hidden once. */

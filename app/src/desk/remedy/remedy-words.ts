@@ -1,5 +1,5 @@
 import { gridName, type Analysis } from '@early-sparrow/core/insight';
-import type { Doubt, Remedy, RemedyReport } from '@early-sparrow/core/remedy';
+import type { Doubt, Remedy } from '@early-sparrow/core/remedy';
 import { counted } from '@early-sparrow/core/song';
 import { countedFirst, earlyOrLate, shortMs } from '../../common/format';
 import type { Row } from './remedying';
@@ -21,13 +21,15 @@ export function wanderWords(analysis: Analysis | null): string {
 }
 
 /** What a remedy would change: `388 of 412 notes, typically 9 ms, no merges`. */
-export function changeWords(report: RemedyReport | null): string {
+export function changeWords({ report, remedy, applied }: Row): string {
   if (!report) return '';
+  // Lines that follow the player are found once it is applied or heard.
+  const about = remedy.setting?.lines === 'follow' && !applied ? 'about ' : '';
   const { notes, moved, typicalMs, merges, doubles } = report;
   if (moved === 0) return 'nothing moves';
   const merged = merges === 0 ? 'no merges' : `${counted(merges, 'chord')} merge${merges === 1 ? 's' : ''}`;
   const twice = doubles === 0 ? '' : `, ${counted(doubles, 'double')}`;
-  return `${moved} of ${notes} notes, typically ${shortMs(typicalMs)}\u00a0ms, ${merged}${twice}`;
+  return `${about}${moved} of ${notes} notes, typically ${shortMs(typicalMs)}\u00a0ms, ${merged}${twice}`;
 }
 
 /** Why a row is not sure, or why its grid fits. */
