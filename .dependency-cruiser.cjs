@@ -20,6 +20,8 @@ const order = [
   'record',
   'takes',
   'remedy',
+  'batch',
+  'keeping',
   'audio',
 ];
 

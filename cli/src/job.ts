@@ -13,9 +13,9 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { dirname, resolve } from 'node:path';
+import { correctFile, summary, type TrackCorrection } from '@early-sparrow/core/batch';
 import type { Recipe } from '@early-sparrow/core/recipe';
 import type { Rule } from '@early-sparrow/core/rules';
-import { correctFile, summary, type TrackCorrection } from './correct';
 
 /** One file to correct. Plain data, so that it can go to a worker. */
 export interface Job {

@@ -1,14 +1,29 @@
-import { analysePart, readTogether } from '@early-sparrow/core/insight';
-import { applyEdit, isProblem } from '@early-sparrow/core/edit';
-import { applyRecipe, type Recipe } from '@early-sparrow/core/recipe';
-import { applyRule, contradiction, type Rule } from '@early-sparrow/core/rules';
-import { formatGrid } from '@early-sparrow/core/grid';
-import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { counted, noteCount, type Song, type Treatment } from '@early-sparrow/core/song';
-import { noteReports, perform, reportPart, type NoteReport, type TreatmentReport } from '@early-sparrow/core/treatment';
-import { UsageError } from './units';
+import { analysePart, leavesBeat, readTogether, type Analysis } from '../insight';
+import { applyEdit, isProblem } from '../edit';
+import { applyRecipe, type Recipe } from '../recipe';
+import { applyRule, contradiction, type Rule } from '../rules';
+import { formatGrid } from '../grid';
+import { readSmf, writeSmf } from '../smf';
+import { counted, noteCount, type Part, type Song, type Treatment } from '../song';
+import { noteReports, perform, reportPart, type NoteReport, type TreatmentReport } from '../treatment';
 
-/** What `correct` does with one file. */
+/** Something in a request that a file cannot be corrected by; the message says what. */
+export class CorrectionError extends Error {
+  readonly code = 'correction';
+}
+
+/** Why somebody should look at a corrected track. */
+export type Doubt =
+  /** It was not played to the file's tempo, or to none. */
+  | 'no-bars'
+  /** The player wanders against the bars. */
+  | 'drifting'
+  /** What was found of its lines or its lag is not sure. */
+  | 'not-sure'
+  /** Different chords share a line. */
+  | 'merges';
+
+/** What was done with one file. */
 export interface Correction {
   readonly bytes: Uint8Array;
   readonly notices: readonly string[];
@@ -21,6 +36,8 @@ export interface TrackCorrection {
   readonly grid: string;
   readonly lag: Treatment['lag']['amount'] | null;
   readonly report: TreatmentReport;
+  /** The gravest first. What only an analysis tells is in it where grid or lag were to be found. */
+  readonly doubts: readonly Doubt[];
   readonly notes: readonly NoteReport[];
 }
 
@@ -29,7 +46,7 @@ export interface TrackCorrection {
  * @param only indices of the tracks to correct; null for all
  * @param full whether every note is to be reported
  * @param rules what is done to the notes before, in this order
- * @throws SmfError for a file that cannot be read, UsageError for a track that it does not have
+ * @throws SmfError for a file that cannot be read, CorrectionError for a track that it does not have
  */
 export function correctFile(
   name: string,
@@ -44,9 +61,9 @@ export function correctFile(
   const song = ruled(read.song, rules, only, notices);
   const wanted = song.tracks.map((t, i) => noteCount(t) > 0 && (only === null || only.includes(i)));
   for (const index of only ?? []) {
-    if (!wanted[index]) throw new UsageError(`${name} has no track ${index} with notes.`);
+    if (!wanted[index]) throw new CorrectionError(`${name} has no track ${index} with notes.`);
   }
-  const treatments = treatmentsFor(forFile(recipe, song, name), song, wanted);
+  const { treatments, analyses } = treatmentsFor(forFile(recipe, song, name), song, wanted);
   const treated: Song = {
     ...song,
     tracks: song.tracks.map((track, i) => {
@@ -58,13 +75,15 @@ export function correctFile(
     if (!wanted[index]) return [];
     const [part] = track.parts;
     const { lag, quantize } = part.treatment;
+    const report = reportPart(part, treated);
     return [
       {
         index,
         name: track.name,
         grid: quantize.groove?.groove.name ?? formatGrid(quantize.grid),
         lag: lag.on ? lag.amount : null,
-        report: reportPart(part, treated),
+        report,
+        doubts: doubtsOf(recipe, report, analyses.get(index), part, song),
         notes: full ? noteReports(part, treated) : [],
       },
     ];
@@ -79,9 +98,9 @@ function ruled(song: Song, rules: readonly Rule[], only: readonly number[] | nul
     const parts = current.tracks.flatMap((t, i) => (only === null || only.includes(i) ? t.parts.map((p) => p.id) : []));
     const scope = { parts, side: 'played', only: null, loop: null, selected: new Set<number>() } as const;
     const done = applyRule(current, rule, scope);
-    if (isProblem(done)) throw new UsageError(`--rule ${rule.name}: ${done.problem}`);
+    if (isProblem(done)) throw new CorrectionError(`--rule ${rule.name}: ${done.problem}`);
     const applied = done.edit && applyEdit(current, done.edit);
-    if (applied && isProblem(applied)) throw new UsageError(`--rule ${rule.name}: ${applied.problem}`);
+    if (applied && isProblem(applied)) throw new CorrectionError(`--rule ${rule.name}: ${applied.problem}`);
     const more = contradiction(rule) ?? (!done.edit ? 'Nothing changes.' : done.empties ? 'No note is left.' : '');
     told.push(`Rule “${rule.name}”: ${counted(done.ids.length, 'note')}. ${more}`.trim());
     if (applied) current = applied.song;
@@ -102,22 +121,50 @@ function forFile(recipe: Recipe, song: Song, file: string): Recipe {
 
 /**
  * The id of the track that `--with` names, by the number that analyse gives it or by its name.
- * @throws UsageError where the file has no such track with notes
+ * @throws CorrectionError where the file has no such track with notes
  */
 function referenceId(named: string, song: Song, file: string): string {
   const byNumber = /^\d+$/.test(named) ? song.tracks[Number(named)] : undefined;
   const track = byNumber ?? song.tracks.find((t) => t.name.toLowerCase() === named.toLowerCase());
   if (track && noteCount(track) > 0) return track.id;
-  throw new UsageError(`${file} has no track “${named}” with notes to line up with; analyse lists its tracks.`);
+  throw new CorrectionError(`${file} has no track “${named}” with notes to line up with; analyse lists its tracks.`);
 }
 
-/** A treatment for each wanted track; lags that are to be found are found together. */
-function treatmentsFor(recipe: Recipe, song: Song, wanted: readonly boolean[]): Map<number, Treatment> {
+/** What is doubtful about a corrected track. @param analysis where one was made */
+function doubtsOf(
+  { auto }: Recipe,
+  { merges }: TreatmentReport,
+  analysis: Analysis | undefined,
+  part: Part,
+  song: Song,
+): readonly Doubt[] {
+  const doubts: Doubt[] = [];
+  if (analysis?.lag?.drifting) doubts.push(leavesBeat(analysis.lag, part, song) ? 'no-bars' : 'drifting');
+  if (analysis && ((auto.grid && !analysis.sure) || (auto.lag && analysis.lag && !analysis.lag.sure))) {
+    doubts.push('not-sure');
+  }
+  if (merges > 0) doubts.push('merges');
+  return doubts;
+}
+
+/** A treatment for each wanted track, by its index; lags that are to be found are found together. */
+function treatmentsFor(
+  recipe: Recipe,
+  song: Song,
+  wanted: readonly boolean[],
+): { treatments: Map<number, Treatment>; analyses: Map<number, Analysis> } {
   const parts = song.tracks.flatMap((track, index) => (wanted[index] ? [{ index, part: track.parts[0] }] : []));
   const { grid, lag } = recipe.auto;
   const found = parts.map(({ part }) => (grid || lag ? analysePart(part, song) : undefined));
   const read = lag ? readTogether(found.map((a) => a ?? null)) : found;
-  return new Map(parts.map(({ index, part }, i) => [index, applyRecipe(recipe, part, song, read[i] ?? undefined)]));
+  const treatments = new Map<number, Treatment>();
+  const analyses = new Map<number, Analysis>();
+  parts.forEach(({ index, part }, i) => {
+    treatments.set(index, applyRecipe(recipe, part, song, read[i] ?? undefined));
+    const analysis = read[i];
+    if (analysis) analyses.set(index, analysis);
+  });
+  return { treatments, analyses };
 }
 
 /** What moved, a line a track. */
