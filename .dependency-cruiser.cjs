@@ -59,7 +59,7 @@ module.exports = {
     {
       name: 'core-packages',
       severity: 'error',
-      from: { path: '^core/src', pathNot: [core('bank'), core('audio')] },
+      from: { path: '^core/src', pathNot: [core('bank'), core('audio'), core('keeping')] },
       to: { path: 'node_modules/(?!zod)' },
     },
     {
@@ -67,6 +67,12 @@ module.exports = {
       severity: 'error',
       from: { path: core('bank') },
       to: { path: 'node_modules/(?!spessasynth_core)' },
+    },
+    {
+      name: 'core-keeping-packages',
+      severity: 'error',
+      from: { path: core('keeping') },
+      to: { path: 'node_modules/(?!fflate|zod)' },
     },
     {
       name: 'core-audio-packages',

@@ -1,8 +1,8 @@
 import {
   carryOut,
   isProblem,
+  readableSteps,
   readDeed,
-  readEdit,
   replayVersion1,
   startHistory,
   type Deed,
@@ -160,12 +160,7 @@ export function snapshotOf(id: string, { song, undo, redo }: History, n: number)
 
 function historyOf({ song, undo, redo }: Snapshot): History {
   const start = startHistory(readSong(unpack(song)));
-  // A step of undo that cannot be read ends what can be undone, and costs nothing of the song.
-  const readable = (steps: Snapshot['undo'] = []) => {
-    const edits = steps.map((edit) => unpack(edit) as Edit);
-    const bad = edits.findLastIndex((e) => isProblem(readEdit(e)));
-    return edits.slice(bad + 1).map((edit): Step => ({ edit }));
-  };
+  const readable = (steps: Snapshot['undo'] = []) => readableSteps(steps.map(unpack));
   return { ...start, undo: readable(undo), redo: readable(redo) };
 }
 

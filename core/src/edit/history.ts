@@ -153,3 +153,9 @@ export function readDeed(value: unknown): Deed | EditProblem {
   const read = readEdit(edit);
   return isProblem(read) ? read : { act, edit: read };
 }
+
+/** Steps that were kept, the newest last: one that cannot be read ends what can be undone, and costs nothing of the song. */
+export function readableSteps(edits: readonly unknown[]): Step[] {
+  const bad = edits.findLastIndex((e) => isProblem(readEdit(e)));
+  return edits.slice(bad + 1).map((edit): Step => ({ edit: edit as Edit }));
+}
