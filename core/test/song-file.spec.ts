@@ -42,7 +42,7 @@ function changed(bytes: Uint8Array, change: Record<string, Uint8Array | string |
   const entries = unzipSync(bytes);
   for (const [path, to] of Object.entries(change)) {
     if (to === null) delete entries[path];
-    else entries[path] = typeof to === 'string' ? strToU8(to) : to;
+    else entries[path] = (typeof to === 'string' ? strToU8(to) : to) as Uint8Array<ArrayBuffer>;
   }
   return zipSync(entries);
 }
@@ -207,7 +207,9 @@ describe('a song file that is not as it should be', () => {
     expect(await codeOf(lie(0x7fffffff))).toMatch(/too-large|damaged/);
     expect(await codeOf(lie(400_000_000))).toBe('damaged');
     expect(await codeOf(lie(10))).toBe('damaged');
-    const bomb = changed(bytes, { 'song.json': Uint8Array.from({ length: 600_000 }, (_, i) => Math.imul(i * i + 7, 2654435761) >>> 13) });
+    const bomb = changed(bytes, {
+      'song.json': Uint8Array.from({ length: 600_000 }, (_, i) => Math.imul(i * i + 7, 2654435761) >>> 13),
+    });
     expect(await codeOf(lie(510_000_000, bomb))).toBe('too-large');
   });
 

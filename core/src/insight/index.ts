@@ -9,4 +9,5 @@ export * from './song-lean';
 export * from './suggest';
 export * from './swing';
 export * from './tendencies';
+export * from './note-list';
 export * from './report-table';

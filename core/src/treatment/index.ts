@@ -2,6 +2,7 @@ export * from './assign';
 export * from './chords';
 export * from './columns';
 export * from './events';
+export * from './extract';
 export * from './facts';
 export { marksOf } from './marks';
 export * from './follow-map';
