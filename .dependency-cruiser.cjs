@@ -20,8 +20,8 @@ const order = [
   'record',
   'takes',
   'remedy',
-  'batch',
   'keeping',
+  'batch',
   'audio',
 ];
 

@@ -88,7 +88,7 @@ export async function dropFiles(page: Page, paths: readonly string[]): Promise<v
   const data = { items: [], files: [...paths], dragOperationsMask: 1 };
   const send = (type: 'dragEnter' | 'dragOver' | 'drop') =>
     client.send('Input.dispatchDragEvent', { type, x: 400, y: 400, data });
-  const veil = page.getByText(/Drop MIDI files or folders to open them/);
+  const veil = page.getByText(/Drop MIDI files, song files or folders to open them/);
   await send('dragEnter');
   await send('dragOver');
   // The page says that it takes them before they are let go, as a person would see.

@@ -37,7 +37,7 @@ export async function importFile(
   path: string | { name: string; mimeType: string; buffer: Buffer },
 ): Promise<void> {
   const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Open a MIDI file' }).click();
+  await page.getByRole('button', { name: 'Open a file' }).click();
   await (await chooser).setFiles(path);
 }
 

@@ -1,8 +1,11 @@
 import fc from 'fast-check';
 import { isProblem } from '@early-sparrow/core/edit';
 import { heldAt, newSong, newTrack, timeOf, type Song } from '@early-sparrow/core/song';
+import { writeSmf } from '@early-sparrow/core/smf';
 import {
   addNotes,
+  clipOfMidi,
+  clipToMidi,
   drawControl,
   eraseEvents,
   moveEvents,
@@ -149,6 +152,18 @@ describe('adding and carrying notes', () => {
     expect(s2.tracks[0].parts[0]).toMatchObject({ start: 0, end: 23_040 });
     expect(s2.tracks[0].parts[0].notes.map((n) => n.start)).toEqual([2000, 5000, 20_000]);
     expect(JSON.stringify(applied(s2, inverse).song)).toBe(JSON.stringify(s1));
+  });
+
+  it('a copy through the clipboard as a MIDI file is the same notes, and other bytes are refused in a sentence', () => {
+    const s = song([note(0, 960, { pitch: 50, velocity: 33, channel: 2 }), note(1, 1500, { length: 120 })]);
+    const clip = readClip(toClip(s, takeUp(s, s.tracks[0], [0, 1], 'corrected')) ?? '');
+    if (isProblem(clip)) throw new Error(clip.problem);
+    const back = clipOfMidi(clipToMidi(clip));
+    if (isProblem(back)) throw new Error(back.problem);
+    expect(notesOfClip(back, s, 0)).toEqual(notesOfClip(clip, s, 0).map(({ ridden: _, ...n }) => n));
+    const none = { problem: expect.stringMatching(/holds no notes/) };
+    expect(clipOfMidi(Uint8Array.of(1, 2, 3))).toEqual(none);
+    expect(clipOfMidi(writeSmf(newSong('Empty'), []))).toEqual(none);
   });
 
   it('a copy through the clipboard is the same notes, in a song of another resolution too', () => {

@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
+import { unzipSync } from 'fflate';
+import { makeOutput, type OutputWishes } from '@early-sparrow/core/batch';
 import { noteListCsv } from '@early-sparrow/core/insight';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
@@ -80,8 +82,8 @@ describe('a part of a song as a file of its own', () => {
       [260, 64, 0],
       [360, 64, 127],
       [1160, 'bend', 300],
-      [3840, 64, 0],
       [3840, 'bend', 0],
+      [3840, 64, 0],
     ]);
   });
 
@@ -152,5 +154,66 @@ describe('the list of notes', () => {
     expect(second).toBe('"Bass, ""upright""",Part,1,60,C4,1,,1.1.480,250,1.1.480,250,1.1.480,0,0,on-line,50,50,80,80');
     expect(end).toBe('');
     expect(noteListCsv(named, (_, id) => id === 1).split('\r\n')).toHaveLength(3);
+  });
+});
+
+describe('what is written of a song', () => {
+  const [, marimba, bass] = demo.tracks;
+  const wishes: OutputWishes = { wanted: { what: 'song' }, side: 'corrected', form: 'midi', place: 'own' };
+  const make = (more: Partial<OutputWishes>) => makeOutput(demo, { ...wishes, ...more });
+  const read = (bytes: Uint8Array) => readSmf(bytes, 'x').song;
+  const count = (s: Song) => notesOf(s).length;
+
+  it('is the whole song to the byte, under a name that files can have', () => {
+    expect(make({}).bytes).toEqual(writeSmf(demo, perform(demo, 'corrected')));
+    expect(makeOutput({ ...demo, name: 'Take 3/4: “late?” ' }, { ...wishes, side: 'played' }).name).toBe(
+      'Take 3-4- “late-”  (as played).mid',
+    );
+  });
+
+  it('is a track, a part, some notes or a loop, under its name', () => {
+    const track = make({ wanted: { what: 'track', track: bass.id } });
+    expect([track.name, count(read(track.bytes))]).toEqual([
+      `Night Ferry, ${bass.name} (corrected).mid`,
+      noteCount(bass),
+    ]);
+    const part = make({ wanted: { what: 'parts', parts: [bass.parts[0].id] }, place: 'first-bar' });
+    expect(count(read(part.bytes))).toBe(noteCount(bass));
+    const ids = marimba.parts[0].notes.slice(64, 70).map((n) => n.id);
+    const some = make({ wanted: { what: 'selection', notes: ids }, side: 'played', place: 'first-bar' });
+    expect(some.name).toBe('Night Ferry, selection (as played).mid');
+    const [first] = notesOf(read(some.bytes));
+    expect(first.start).toBeLessThan(3840);
+    expect(count(read(some.bytes))).toBe(6);
+    const loop = read(make({ wanted: { what: 'loop', from: 3840, to: 7680 }, place: 'first-bar' }).bytes);
+    expect(Math.max(...notesOf(loop).map((n) => n.start + n.length))).toBeLessThanOrEqual(3840);
+  });
+
+  it('is a zip file with each track by itself: together they are the song', () => {
+    const { name, bytes } = make({ form: 'tracks' });
+    expect(name).toBe('Night Ferry (corrected).zip');
+    const files = unzipSync(bytes);
+    const sounding = demo.tracks.filter((t) => noteCount(t) > 0);
+    expect(Object.keys(files).map((f) => f.slice(3, -4))).toEqual(sounding.map((t) => t.name));
+    const each = Object.values(files).map((f) => read(f));
+    expect(each.reduce((n, s) => n + count(s), 0)).toBe(count(demo));
+    for (const s of each) expect(s.tempo.map((t) => t.usPerQuarter)).toEqual(demo.tempo.map((t) => t.usPerQuarter));
+  });
+
+  it('is a list of notes that has as many lines', () => {
+    const lines = (more: Partial<OutputWishes>) =>
+      new TextDecoder()
+        .decode(make({ form: 'notes', ...more }).bytes)
+        .trimEnd()
+        .split('\r\n').length - 1;
+    expect(lines({})).toBe(count(demo));
+    expect(lines({ wanted: { what: 'track', track: bass.id } })).toBe(noteCount(bass));
+    expect(lines({ wanted: { what: 'selection', notes: [marimba.parts[0].notes[3].id] } })).toBe(1);
+  });
+
+  it('of nothing is a file without notes', () => {
+    const none = make({ wanted: { what: 'selection', notes: [] }, place: 'first-bar' });
+    expect(() => read(none.bytes)).not.toThrow();
+    expect(make({ form: 'notes', wanted: { what: 'selection', notes: [] } }).bytes.length).toBeGreaterThan(0);
   });
 });

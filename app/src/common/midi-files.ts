@@ -1,5 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import { fileOpen } from 'browser-fs-access';
+import { SONG_FILE_ENDING, SONG_FILE_TYPE } from './file-kinds';
 import { MAX_BYTES, type ImportedSong, type SmfErrorCode } from '@early-sparrow/core/smf';
 import type { Song } from '@early-sparrow/core/song';
 import type { ImportAnswer, ImportApi } from '../workers/import-api';
@@ -26,13 +27,19 @@ export class MidiFiles {
   /** Name of the file that is being read; null when none is. */
   readonly busy = signal<string | null>(null);
 
-  /** Files that the user chooses; none where the file window was closed. */
-  async choose({ one = false } = {}): Promise<readonly File[]> {
-    const kind = {
+  /** Files that the user chooses, none where the file window was closed. @param songs whether song files may be among them */
+  async choose({ one = false, songs = false } = {}): Promise<readonly File[]> {
+    const midi = {
       extensions: ['.mid', '.midi', '.rmi', '.smf'],
       mimeTypes: ['audio/midi'],
       description: 'Standard MIDI files',
     };
+    const both = {
+      extensions: [SONG_FILE_ENDING, ...midi.extensions],
+      mimeTypes: [SONG_FILE_TYPE, ...midi.mimeTypes],
+      description: 'Songs and standard MIDI files',
+    };
+    const kind = songs ? both : midi;
     try {
       return one ? [await fileOpen(kind)] : await fileOpen({ ...kind, multiple: true });
     } catch (error) {

@@ -5,7 +5,7 @@ import { Store } from '@ngrx/store';
 import { Theme } from '../common/theme';
 import { Player } from '../sound/player';
 import { DeskActions, deskFeature, type Compare } from '../state/desk.feature';
-import { HISTORY, toggleStrip } from './kit/foot-strips';
+import { EXPORT, HISTORY, openStrip, toggleStrip } from './kit/foot-strips';
 import { Panels } from './kit/panels';
 import { Bringing } from './files/bringing';
 import { Exporter } from './files/exporter';
@@ -57,6 +57,8 @@ import { SOUND } from './listening/room';
       <mat-menu #exports="matMenu">
         <button mat-menu-item (click)="exporter.midi('corrected')">MIDI file, corrected</button>
         <button mat-menu-item (click)="exporter.midi('played')">MIDI file, as played</button>
+        <button mat-menu-item (click)="exporter.songFile()">Song file, with everything</button>
+        <button mat-menu-item (click)="moreExports()">Track, part, loop, selection …</button>
       </mat-menu>
       <button class="word wide" (click)="panels.toggle('report')">Report</button>
       <button class="word wide" (click)="panels.open('commands')">Commands</button>
@@ -248,6 +250,10 @@ export class DeskHead {
   protected sound(): void {
     this.panels.open(SOUND);
     void this.audio.open();
+  }
+
+  protected moreExports(): void {
+    openStrip(this.panels, EXPORT);
   }
 
   protected toggleHistory(): void {

@@ -16,7 +16,9 @@ import { Importer } from './importer';
   },
   template: `
     @if (hovering()) {
-      <div class="veil"><p>Drop MIDI files or folders to open them, or a sound file onto the open song</p></div>
+      <div class="veil">
+        <p>Drop MIDI files, song files or folders to open them, or a sound file onto the open song</p>
+      </div>
     }
     @if (importer.busy(); as name) {
       <p class="busy" role="status">Reading “{{ name }}” …</p>

@@ -1,9 +1,9 @@
-import { MIDI_NAME } from '../common/file-kinds';
+import { MIDI_NAME, SONG_NAME } from '../common/file-kinds';
 
-/** What was dropped: the MIDI files, also those in dropped folders, and what could not be used. */
+/** What was dropped: the MIDI and song files, also those in dropped folders, and what could not be used. */
 export interface Dropped {
   readonly files: readonly File[];
-  /** Names of folders that hold no MIDI file. */
+  /** Names of folders that hold neither. */
   readonly emptyFolders: readonly string[];
 }
 
@@ -11,15 +11,22 @@ export interface Dropped {
 const DEEPEST = 6;
 const MOST = 200;
 
-/** Reads dropped files and folders. Folders must be asked for at once: the list is gone after the event. */
+/**
+ * Reads dropped files and folders. Folders must be asked for at once, and so must the handles of files, where the
+ * browser gives any: the list is gone after the event.
+ */
 export async function readDropped(transfer: DataTransfer): Promise<Dropped> {
-  const entries = [...transfer.items].filter((i) => i.kind === 'file').map((i) => i.webkitGetAsEntry());
+  const items = [...transfer.items].filter((i) => i.kind === 'file');
+  const entries = items.map((i) => i.webkitGetAsEntry());
+  const handles = items.map((i) => (i as Handling).getAsFileSystemHandle?.().catch(() => null));
   const plain = [...transfer.files];
   const files: File[] = [];
   const emptyFolders: string[] = [];
   for (const [i, entry] of entries.entries()) {
     if (!entry?.isDirectory) {
-      if (plain[i]) files.push(plain[i]);
+      const file = plain[i] as File | undefined;
+      const handle = await handles[i];
+      if (file) files.push(handle?.kind === 'file' ? Object.assign(file, { handle }) : file);
       continue;
     }
     const found = await filesIn(entry as FileSystemDirectoryEntry, DEEPEST);
@@ -29,13 +36,18 @@ export async function readDropped(transfer: DataTransfer): Promise<Dropped> {
   return { files: files.slice(0, MOST), emptyFolders };
 }
 
+/** What only some browsers have. */
+interface Handling {
+  getAsFileSystemHandle?(): Promise<FileSystemHandle | null>;
+}
+
 async function filesIn(folder: FileSystemDirectoryEntry, deep: number): Promise<File[]> {
   const found: File[] = [];
   for (const entry of await listed(folder)) {
     if (found.length >= MOST) break;
     if (entry.isDirectory) {
       if (deep > 0) found.push(...(await filesIn(entry as FileSystemDirectoryEntry, deep - 1)));
-    } else if (MIDI_NAME.test(entry.name)) {
+    } else if (MIDI_NAME.test(entry.name) || SONG_NAME.test(entry.name)) {
       found.push(await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail)));
     }
   }

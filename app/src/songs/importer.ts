@@ -1,20 +1,32 @@
 import { inject, Injectable } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router } from '@angular/router';
+import { isSongFile } from '../common/file-kinds';
 import { MidiFiles } from '../common/midi-files';
+import { SongFiles } from '../storage/song-files';
+import { Handles } from '../storage/handles';
 import { SongStore } from '../storage/song-store';
 import type { Dropped } from './dropped';
 
 /** What became of one file: opened, perhaps with a word about it, or the reason why not. */
 type Outcome = { readonly id: string; readonly notice: string | null } | { readonly id: null; readonly notice: string };
 
-/** Opens MIDI files: reads them in a worker, keeps them, goes to the last one, and tells of all in one message. */
+/** A file that says where on the disk it lies, in browsers that tell. */
+interface Handled {
+  readonly handle?: FileSystemFileHandle;
+}
+
+const NO_ROOM = 'The browser refused to save it. Free some space and try again.';
+
+/** Opens MIDI files and song files: reads them in a worker, keeps them, goes to the last one, and tells of all in one message. */
 @Injectable({ providedIn: 'root' })
 export class Importer {
   private readonly songs = inject(SongStore);
   private readonly router = inject(Router);
   private readonly snack = inject(MatSnackBar);
   private readonly midi = inject(MidiFiles);
+  private readonly songFiles = inject(SongFiles);
+  private readonly handles = inject(Handles);
 
   /** Name of the file that is being read; null when none is. */
   readonly busy = this.midi.busy;
@@ -27,7 +39,7 @@ export class Importer {
   async open({ files, emptyFolders }: Dropped): Promise<void> {
     const outcomes: Outcome[] = emptyFolders.map((name) => ({
       id: null,
-      notice: `“${name}” is a folder without MIDI files. Choose files that end in .mid.`,
+      notice: `“${name}” is a folder without MIDI or song files. Choose files that end in .mid or .sparrow.`,
     }));
     for (const file of files) outcomes.push(await this.file(file));
     const opened = outcomes.filter((o) => o.id !== null);
@@ -48,13 +60,28 @@ export class Importer {
     await this.files([new File([await response.blob()], 'Night Ferry.mid')]);
   }
 
-  private async file(file: File): Promise<Outcome> {
+  private async file(file: File & Handled): Promise<Outcome> {
+    if (await isSongFile(file)) return this.songFile(file);
     const read = await this.midi.read(file);
     if (!read.song) return { id: null, notice: read.notice };
     const id = await this.songs.add(read.song).catch(() => null);
     if (id !== null) return { id, notice: read.notice };
-    const why = 'The browser refused to save it. Free some space and try again.';
-    return { id: null, notice: `“${file.name}” was not opened. ${why}` };
+    return { id: null, notice: `“${file.name}” was not opened. ${NO_ROOM}` };
+  }
+
+  private async songFile(file: File & Handled): Promise<Outcome> {
+    this.midi.busy.set(file.name);
+    try {
+      const read = await this.songFiles.read(file);
+      if (!read.history) return { id: null, notice: `“${file.name}” was not opened. ${read.problem}` };
+      const id = await this.songs.addWhole(read.history, read.sounds).catch(() => null);
+      if (id === null) return { id, notice: `“${file.name}” was not opened. ${NO_ROOM}` };
+      // A damaged file is not saved over by what is left of it.
+      if (file.handle && read.notices.length === 0) await this.handles.keep(id, file.handle);
+      return { id, notice: read.notices.length > 0 ? `“${file.name}” was opened. ${read.notices.join(' ')}` : null };
+    } finally {
+      this.midi.busy.set(null);
+    }
   }
 
   private say(text: string): void {

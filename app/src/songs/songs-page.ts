@@ -89,7 +89,7 @@ export class SongsPage {
   }
 
   protected async choose(): Promise<void> {
-    const files = await this.midi.choose();
+    const files = await this.midi.choose({ songs: true });
     if (files.length > 0) await this.importer.files(files);
   }
 

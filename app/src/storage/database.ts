@@ -84,6 +84,12 @@ export interface KeptFile {
   readonly bytes: ArrayBuffer;
 }
 
+/** The file on the user's disk that a song was opened from or saved to, where the browser gives such handles. */
+export interface KeptHandle {
+  readonly song: string;
+  readonly handle: FileSystemFileHandle;
+}
+
 /** The user's own bank of sounds. */
 export interface KeptBank {
   readonly name: string;
@@ -101,6 +107,7 @@ export class Database extends Dexie {
   readonly played!: Table<PlayedChunk, number>;
   readonly files!: Table<KeptFile, [string, string]>;
   readonly banks!: Table<KeptBank, string>;
+  readonly handles!: Table<KeptHandle, string>;
   /** The journal of version 1; a song's steps leave it when the song is opened. */
   readonly journal!: Table<OldEntry, number>;
 
@@ -116,5 +123,6 @@ export class Database extends Dexie {
     // Long lists of notes are packed from here on: an earlier program must not take them for damaged.
     this.version(6).stores({});
     this.version(7).stores({ rules: 'name' });
+    this.version(8).stores({ handles: 'song' });
   }
 }

@@ -1,6 +1,7 @@
 import { Injectable } from '@angular/core';
 import { liveQuery } from 'dexie';
-import { doEdit, isProblem } from '@early-sparrow/core/edit';
+import { doEdit, isProblem, type History } from '@early-sparrow/core/edit';
+import type { SoundFile } from '@early-sparrow/core/keeping';
 import { noteCount, songEnd, tempoOf, unpack, type Song } from '@early-sparrow/core/song';
 import {
   Database,
@@ -56,6 +57,11 @@ export class SongStore {
     return this.database.banks;
   }
 
+  /** Files on the user's disk that songs are saved to. */
+  get handles(): Database['handles'] {
+    return this.database.handles;
+  }
+
   /** The saved recipes' table, in the same database. */
   get recipes(): Database['recipes'] {
     return this.database.recipes;
@@ -77,6 +83,18 @@ export class SongStore {
     await this.put(id, { history: { song, undo: [], redo: [] }, n: 0, damage: null });
     // Asked once there is something to lose: the browser may then not clear it by itself.
     void navigator.storage?.persist?.().catch(() => false);
+    return id;
+  }
+
+  /** Keeps a song that came with its history and its sound files, all of it or nothing, and gives its id. */
+  async addWhole(history: History, sounds: readonly SoundFile[]): Promise<string> {
+    const id = crypto.randomUUID();
+    const { infos, snapshots, files } = this.database;
+    const kept = sounds.map(({ file, name, bytes }): KeptFile => ({ song: id, file, name, bytes: bufferOf(bytes) }));
+    await this.database.transaction('rw', infos, snapshots, files, async () => {
+      await files.bulkPut(kept);
+      await this.put(id, { history, n: 0, damage: null });
+    });
     return id;
   }
 
@@ -189,6 +207,12 @@ export class SongStore {
     if (!kept) throw new SongsError('This song is gone. It may have been deleted in another tab.');
     return kept;
   }
+}
+
+/** The bytes alone, without what else their buffer holds. */
+function bufferOf(bytes: Uint8Array): ArrayBuffer {
+  const { buffer, byteLength } = bytes;
+  return (buffer.byteLength === byteLength ? buffer : bytes.slice().buffer) as ArrayBuffer;
 }
 
 /** What the list of songs shows of one. */

@@ -1,1 +1,2 @@
 export * from './correct';
+export * from './output';

@@ -4,3 +4,4 @@ export * from './schema';
 export * from './song-file';
 export { MOST_SONG_FILE } from './unzip';
 export { digest } from './digest';
+export * from './zip-files';

@@ -9,9 +9,6 @@ import { unzip, type Unzipped } from './unzip';
 
 /** The version of the song file that this program writes. Older ones can always be read. */
 export const SONG_FILE_VERSION = 1;
-/** The ending of its name, and its media type. */
-export const SONG_FILE_ENDING = '.sparrow';
-export const SONG_FILE_TYPE = 'application/vnd.early-sparrow.song+zip';
 
 const Digest = z.string().regex(/^[0-9a-f]{64}$/, 'a SHA-256 in hex is expected');
 

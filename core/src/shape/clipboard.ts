@@ -73,15 +73,18 @@ export function toClip(song: Song, taken: readonly Taken[]): string | null {
   return JSON.stringify(clip);
 }
 
-const NO_NOTES = 'The clipboard holds no notes. Select some and copy them first.';
+export const NO_NOTES = 'The clipboard holds no notes. Select some and copy them first.';
 /** Longer texts are not even read: so many notes would be refused. In characters. */
 const LONGEST = 60_000_000;
+
+export function tooManyNotes(): string {
+  return `The clipboard holds too many notes; at most ${MOST_NOTES.toLocaleString('en')} can be pasted at once.`;
+}
 
 /** Reads the text of a clipboard. */
 export function readClip(text: string): Clip | EditProblem {
   if (!text.includes('early-sparrow-notes')) return problem(NO_NOTES);
-  const most = `The clipboard holds too many notes; at most ${MOST_NOTES.toLocaleString('en')} can be pasted at once.`;
-  if (text.length > LONGEST) return problem(most);
+  if (text.length > LONGEST) return problem(tooManyNotes());
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -89,7 +92,7 @@ export function readClip(text: string): Clip | EditProblem {
     return problem(NO_NOTES);
   }
   const list = (value as { notes?: unknown } | null)?.notes;
-  if (Array.isArray(list) && list.length > MOST_NOTES) return problem(most);
+  if (Array.isArray(list) && list.length > MOST_NOTES) return problem(tooManyNotes());
   const read = ClipSchema.safeParse(value);
   return read.success ? read.data : problem(NO_NOTES);
 }

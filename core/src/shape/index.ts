@@ -1,5 +1,6 @@
 export * from './add';
 export * from './choose';
+export * from './clip-midi';
 export * from './clipboard';
 export * from './control';
 export * from './cut';

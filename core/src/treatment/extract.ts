@@ -17,9 +17,9 @@ import type { Ticks } from '../time';
 export interface Extent {
   /** Ids of the tracks; null for all. */
   readonly tracks: ReadonlySet<string> | null;
-  /** Ids of the notes; null for all. */
+  /** Ids of the notes; null for all that are meant for the span. */
   readonly notes: ReadonlySet<number> | null;
-  /** A stretch of the song: the notes that are meant for it, cut where it ends. Null for all of it. */
+  /** A stretch of the song, at whose end what rings on is cut. Null for all of it. */
   readonly span: { readonly from: Ticks; readonly to: Ticks } | null;
   /** The tick that becomes the first one: what stands before it and is wanted starts there, too. */
   readonly base: Ticks;
@@ -72,8 +72,8 @@ function extractTrack(
 ): TrackPerformance {
   const edge = span && edgesOf(track, song, span);
   const end = span?.to ?? Infinity;
-  const wanted = notes.filter(
-    ({ note, start }) => (!ids || ids.has(note.id)) && (!edge || (start >= edge.from && start < edge.to)),
+  const wanted = notes.filter(({ note, start }) =>
+    ids ? ids.has(note.id) : !edge || (start >= edge.from && start < edge.to),
   );
   const at = (tick: Ticks): Ticks => Math.max(0, Math.min(tick, end) - base);
   return {

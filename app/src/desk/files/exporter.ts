@@ -1,10 +1,13 @@
 import { inject, Injectable } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { Store } from '@ngrx/store';
-import { fileSave } from 'browser-fs-access';
-import { writeSmf } from '@early-sparrow/core/smf';
+import { makeOutput, type OutputFile, type OutputWishes } from '@early-sparrow/core/batch';
+import { fileName } from '@early-sparrow/core/keeping';
 import type { Song } from '@early-sparrow/core/song';
-import { perform } from '@early-sparrow/core/treatment';
+import { Saving } from '../../common/saving';
+import { SONG_FILE_ENDING, SONG_FILE_TYPE } from '../../common/file-kinds';
+import { Handles } from '../../storage/handles';
+import { SongFiles } from '../../storage/song-files';
 import { deskFeature, type Compare } from '../../state/desk.feature';
 import { Following, FollowingFault } from '../hand/following';
 
@@ -16,56 +19,71 @@ export const NOT_FOLLOWED =
 @Injectable({ providedIn: 'root' })
 export class Exporter {
   private readonly snack = inject(MatSnackBar);
+  private readonly saving = inject(Saving);
+  private readonly handles = inject(Handles);
+  private readonly songFiles = inject(SongFiles);
   private readonly following = inject(Following, { optional: true });
-  private readonly song = inject(Store).selectSignal(deskFeature.selectSong);
+  private readonly store = inject(Store);
+  private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
+  private readonly history = this.store.selectSignal(deskFeature.selectHistory);
 
   /** A standard MIDI file of the song as played or as corrected. */
-  async midi(which: Compare): Promise<void> {
+  async midi(side: Compare): Promise<void> {
+    await this.output({ wanted: { what: 'song' }, side, form: 'midi', place: 'own' });
+  }
+
+  /** A file of the song, or of something in it. */
+  async output(wishes: OutputWishes): Promise<void> {
+    const file = await this.make(wishes);
+    if (file) await this.saving.save(blobOf(file), file.name);
+  }
+
+  /** The same, not written yet. Null where there is no song, or its lines could not be found; that is told. */
+  async make(wishes: OutputWishes): Promise<OutputFile | null> {
     const song = this.song();
-    if (!song) return;
+    if (!song) return null;
     // The song as it is: what is being tried is not in it, and lines that are still being found are waited for.
-    const write = (song: Song) => writeSmf(song, perform(song, which));
-    let bytes: Uint8Array;
+    const make = (song: Song) => makeOutput(song, wishes);
     try {
-      bytes = this.following ? await this.following.whole(song, write) : write(song);
+      return this.following ? await this.following.whole(song, make) : make(song);
     } catch (error) {
       if (!(error instanceof FollowingFault)) throw error;
       this.snack.open(NOT_FOLLOWED, 'Close');
-      return;
+      return null;
     }
-    const side = which === 'played' ? 'as played' : 'corrected';
-    const name = `${fileName(`${song.name} (${side})`)}.mid`;
-    await this.save(new Blob([bytes as BlobPart], { type: 'audio/midi' }), name, '.mid');
+  }
+
+  /**
+   * The song with its history and its sound files. It goes into the file that it came from, where the browser allows
+   * it; that file stays whole until the new one is.
+   */
+  async songFile({ withHistory = true, elsewhere = false } = {}): Promise<void> {
+    const [id, history] = [this.songId(), this.history()];
+    if (!history || id === null) return;
+    const bytes = this.songFiles.write(id, history, withHistory);
+    const blob = bytes.then((b) => new Blob([b as BlobPart], { type: SONG_FILE_TYPE }));
+    const before = elsewhere ? undefined : await this.handles.of(id);
+    const name = `${fileName(history.song.name)}${SONG_FILE_ENDING}`;
+    const handle = await this.saving.save(blob, name, before);
+    if (handle) await this.handles.keep(id, handle);
   }
 
   /** Sound that was rendered. @param name without its ending */
-  wav(bytes: Uint8Array, name: string): Promise<boolean> {
-    return this.save(new Blob([bytes as BlobPart], { type: 'audio/wav' }), `${fileName(name)}.wav`, '.wav');
+  async wav(bytes: Uint8Array, name: string): Promise<boolean> {
+    const blob = new Blob([bytes as BlobPart], { type: 'audio/wav' });
+    return (await this.saving.save(blob, `${fileName(name)}.wav`)) !== false;
   }
 
   /** What is kept of a song, just as it is, as JSON; bytes go as lists of numbers. */
-  record(id: string, record: unknown): Promise<boolean> {
+  async record(id: string, record: unknown): Promise<boolean> {
     const plain = (_: string, value: unknown) => (value instanceof Uint8Array ? [...value] : value);
     const blob = new Blob([JSON.stringify(record, plain, 1)], { type: 'application/json' });
-    return this.save(blob, `Early Sparrow song ${id.slice(0, 8)}.json`, '.json');
-  }
-
-  /** Whether a file was written. */
-  private async save(blob: Blob, name: string, extension: string): Promise<boolean> {
-    try {
-      await fileSave(blob, { fileName: name, extensions: [extension] });
-      this.snack.open(`“${name}” was written.`, undefined, { duration: 4000 });
-      return true;
-    } catch (error) {
-      // Closing the file window is no error.
-      if (error instanceof DOMException && error.name === 'AbortError') return false;
-      this.snack.open(`“${name}” could not be written. Choose another folder and try again.`, 'Close');
-      return false;
-    }
+    return (await this.saving.save(blob, `Early Sparrow song ${id.slice(0, 8)}.json`)) !== false;
   }
 }
 
-/** A name without what file systems do not take. */
-function fileName(name: string): string {
-  return name.replace(/[\\/:*?"<>|]/g, '-');
+/** A file for the browser. */
+export function blobOf({ bytes, type }: OutputFile): Blob {
+  return new Blob([bytes as BlobPart], { type });
 }

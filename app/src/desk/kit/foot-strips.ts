@@ -10,10 +10,24 @@ export const TRACK = 'track';
 export const PART = 'part';
 export const TIME = 'time';
 export const BRING = 'bring';
+export const EXPORT = 'export';
 export const BEST_TAKES = 'best-takes';
 export const REMEDY = 'remedy';
 
-const FOOT_STRIPS = [SHAPE, SELECT, TIDY, RULES, HISTORY, TRACK, PART, TIME, BRING, BEST_TAKES, REMEDY] as const;
+const FOOT_STRIPS = [
+  SHAPE,
+  SELECT,
+  TIDY,
+  RULES,
+  HISTORY,
+  TRACK,
+  PART,
+  TIME,
+  BRING,
+  EXPORT,
+  BEST_TAKES,
+  REMEDY,
+] as const;
 export type FootStrip = (typeof FOOT_STRIPS)[number];
 
 /** Opens such a strip in place of the one that is open, or closes it. */

@@ -1,14 +1,27 @@
 import { inject, Injectable, type DestroyRef } from '@angular/core';
-import { isProblem } from '@early-sparrow/core/edit';
-import { notesOfClip, readClip, samePlaceInBar, toClip } from '@early-sparrow/core/shape';
+import { isProblem, type EditProblem } from '@early-sparrow/core/edit';
+import {
+  clipOfMidi,
+  clipToMidi,
+  notesOfClip,
+  readClip,
+  samePlaceInBar,
+  toClip,
+  type Clip,
+} from '@early-sparrow/core/shape';
 import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
 import { NONE_SELECTED, Shaping } from '../hand/shaping';
 
+/** How browsers carry a MIDI file on the clipboard (W3C Clipboard API, web custom formats). */
+const MIDI = 'web audio/midi';
+/** Up to so many notes lie on the clipboard as a MIDI file too. */
+const MOST_AS_MIDI = 20_000;
+
 /**
- * Copying, cutting and pasting notes, by the browser's own clipboard: they go from song to song and from tab to tab. The
- * browser's events are listened to, since they ask for no permission.
+ * Copying, cutting and pasting notes, by the browser's own clipboard: they go from song to song and from tab to tab, and
+ * as a MIDI file to other programs. The browser's events are listened to, since they ask for no permission.
  */
 @Injectable()
 export class Clipboard {
@@ -42,7 +55,7 @@ export class Clipboard {
 
   /** Pastes at the playhead, or at the same place in the bar, by a command. */
   async paste(where: 'playhead' | 'bar'): Promise<void> {
-    this.put((await this.read()) ?? this.last ?? '', where);
+    this.put((await this.read()) ?? readClip(this.last ?? ''), where);
   }
 
   private onCopy(event: ClipboardEvent): void {
@@ -52,12 +65,16 @@ export class Clipboard {
     event.preventDefault();
     this.last = text;
     event.clipboardData?.setData('text/plain', text);
+    // The event takes text only; the MIDI file follows by the other way, with the same text.
+    void this.write(text);
   }
 
   private onPaste(event: ClipboardEvent): void {
     if (isField(event.target)) return;
     event.preventDefault();
-    this.put(event.clipboardData?.getData('text/plain') ?? '', 'playhead');
+    const clip = readClip(event.clipboardData?.getData('text/plain') ?? '');
+    if (isProblem(clip)) void this.read().then((other) => this.put(other ?? clip, 'playhead'));
+    else this.put(clip, 'playhead');
   }
 
   /** The selected notes as text. With nothing selected it says so and returns null. */
@@ -73,10 +90,9 @@ export class Clipboard {
     return text;
   }
 
-  private put(text: string, where: 'playhead' | 'bar'): void {
+  private put(clip: Clip | EditProblem, where: 'playhead' | 'bar'): void {
     const hand = this.shaping.hand([]);
     if (!hand) return;
-    const clip = readClip(text);
     if (isProblem(clip)) {
       this.said.say(clip.problem);
       return;
@@ -88,20 +104,39 @@ export class Clipboard {
   }
 
   private async write(text: string): Promise<void> {
+    const clip = readClip(text);
+    const blobs: Record<string, Blob> = { 'text/plain': new Blob([text], { type: 'text/plain' }) };
+    if (!isProblem(clip) && clip.notes.length <= MOST_AS_MIDI && supports(MIDI)) {
+      blobs[MIDI] = new Blob([clipToMidi(clip) as BlobPart], { type: 'audio/midi' });
+    }
     try {
-      await navigator.clipboard.writeText(text);
+      await navigator.clipboard.write([new ClipboardItem(blobs)]);
     } catch {
       // It is kept here all the same.
     }
   }
 
-  private async read(): Promise<string | null> {
+  /** What the clipboard holds: our own notes, else a MIDI file. Null where it cannot be read. */
+  private async read(): Promise<Clip | EditProblem | null> {
     try {
-      return await navigator.clipboard.readText();
+      const items = await navigator.clipboard.read();
+      const text = await blobOf(items, 'text/plain');
+      const clip = readClip((await text?.text()) ?? '');
+      const midi = isProblem(clip) ? await blobOf(items, MIDI) : null;
+      return midi ? clipOfMidi(new Uint8Array(await midi.arrayBuffer())) : clip;
     } catch {
       return null;
     }
   }
+}
+
+function supports(type: string): boolean {
+  return typeof ClipboardItem !== 'undefined' && ClipboardItem.supports?.(type) === true;
+}
+
+async function blobOf(items: readonly ClipboardItem[], type: string): Promise<Blob | null> {
+  const item = items.find((i) => i.types.includes(type));
+  return item ? item.getType(type) : null;
 }
 
 function isField(target: EventTarget | null): boolean {

@@ -1,0 +1,68 @@
+import { inject, Injectable } from '@angular/core';
+import type { Remote } from 'comlink';
+import type { History } from '@early-sparrow/core/edit';
+import { MOST_SONG_FILE, type SongFileProblem, type SoundFile } from '@early-sparrow/core/keeping';
+import { pack, unpack } from '@early-sparrow/core/song';
+import type { KeepingApi, SongFileAnswer } from '../workers/keeping-api';
+import { keepingWorker } from '../workers/keeping-worker';
+import { WorkerLink } from '../workers/worker-link';
+import { SongStore } from './song-store';
+
+/** What to do about a song file that cannot be opened. */
+const ADVICE: Record<SongFileProblem, string> = {
+  'not-song': 'Choose a file that ends in .sparrow, or a MIDI file.',
+  newer: 'Update this program and open it again.',
+  'cut-off': 'Copy it again from where it came, or take a backup.',
+  damaged: 'Copy it again from where it came, or take a backup.',
+  'too-large': 'Save it again without its history, or without its sound files.',
+};
+
+/** A song that was read, perhaps with words about it; or the reason why there is none. */
+export type ReadSong =
+  | { readonly history: History; readonly sounds: readonly SoundFile[]; readonly notices: readonly string[] }
+  | { readonly history: null; readonly problem: string };
+
+/** Reads and writes song files in a worker. */
+@Injectable({ providedIn: 'root' })
+export class SongFiles {
+  private readonly songs = inject(SongStore);
+
+  /** Reads a file that may be a song file. */
+  async read(file: Blob): Promise<ReadSong> {
+    // What is over the limit is refused without being read.
+    if (file.size > MOST_SONG_FILE) return refused(`It is larger than any song file. ${ADVICE['too-large']}`);
+    const bytes = await file.arrayBuffer().catch(() => null);
+    if (!bytes) return refused('The file could not be read: it may have been moved. Choose it again.');
+    const answer = await this.ask((api): Promise<SongFileAnswer> => api.read(new Uint8Array(bytes))).catch(() => null);
+    if (!answer) return refused('The program failed while reading it: please tell us about this file.');
+    if (!answer.ok) return refused(`${answer.detail} ${ADVICE[answer.code]}`);
+    return { history: unpack(answer.history) as History, sounds: answer.sounds, notices: answer.notices };
+  }
+
+  /**
+   * A song file.
+   * @param id of the song whose sound files go along
+   */
+  async write(id: string, history: History, withHistory: boolean): Promise<Uint8Array> {
+    const kept = await this.songs.files.where('song').equals(id).toArray();
+    const sounds = kept.map(({ file, name, bytes }): SoundFile => ({ file, name, bytes: new Uint8Array(bytes) }));
+    const plain = { song: history.song, undo: edits(history.undo), redo: edits(history.redo) };
+    return this.ask((api) => api.write(pack(plain), sounds, withHistory));
+  }
+
+  private async ask<T>(question: (api: Remote<KeepingApi>) => Promise<T>): Promise<T> {
+    // Each file gets a worker of its own, so its memory is freed when the worker ends.
+    const link = new WorkerLink<KeepingApi>(keepingWorker);
+    try {
+      return await link.ask(question);
+    } finally {
+      link.end();
+    }
+  }
+}
+
+const edits = (steps: History['undo']): History['undo'] => steps.map(({ edit }) => ({ edit }));
+
+function refused(problem: string): ReadSong {
+  return { history: null, problem };
+}

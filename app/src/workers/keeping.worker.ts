@@ -1,0 +1,25 @@
+import { expose, transfer } from 'comlink';
+import type { History } from '@early-sparrow/core/edit';
+import { readSongFile, SongFileError, writeSongFile, type SoundFile } from '@early-sparrow/core/keeping';
+import { pack, unpack } from '@early-sparrow/core/song';
+import type { KeepingApi, SongFileAnswer } from './keeping-api';
+
+const api: KeepingApi = {
+  async read(bytes: Uint8Array): Promise<SongFileAnswer> {
+    try {
+      const { history, sounds, notices } = await readSongFile(bytes);
+      const moved = sounds.map((s) => s.bytes.buffer);
+      return transfer({ ok: true, history: pack(history), sounds, notices }, moved);
+    } catch (error) {
+      // Errors lose their kind between threads, so their code goes as data.
+      if (error instanceof SongFileError) return { ok: false, code: error.code, detail: error.message };
+      throw error;
+    }
+  },
+  async write(history: unknown, sounds: readonly SoundFile[], withHistory: boolean): Promise<Uint8Array> {
+    const bytes = await writeSongFile({ history: unpack(history) as History, sounds }, withHistory);
+    return transfer(bytes, [bytes.buffer]);
+  },
+};
+
+expose(api);
