@@ -69,3 +69,37 @@ export async function draggedFile(page: Page): Promise<{ name: string; bytes: Bu
   });
   return found && { name: found.name, bytes: Buffer.from(found.bytes) };
 }
+
+/** Gives the page a window for folders: the folder lies on the browser's own disk, with some files in it. */
+export async function withFolderWindow(page: Page, name: string, there: Record<string, string>): Promise<void> {
+  await page.addInitScript(
+    ([name, there]) => {
+      const pick = async () => {
+        const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle(name, { create: true });
+        for (const [file, text] of Object.entries(there)) {
+          const stream = await (await folder.getFileHandle(file, { create: true })).createWritable();
+          await stream.write(text);
+          await stream.close();
+        }
+        return folder;
+      };
+      Object.assign(window, { showDirectoryPicker: pick });
+    },
+    [name, there] as const,
+  );
+}
+
+/** The files in such a folder. */
+export async function filesIn(page: Page, name: string): Promise<Record<string, Buffer>> {
+  const found = await page.evaluate(async (name) => {
+    const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle(name);
+    const files: [string, number[]][] = [];
+    for await (const [file, handle] of (
+      folder as unknown as { entries(): AsyncIterable<[string, FileSystemFileHandle]> }
+    ).entries()) {
+      files.push([file, [...new Uint8Array(await (await handle.getFile()).arrayBuffer())]]);
+    }
+    return files;
+  }, name);
+  return Object.fromEntries(found.map(([file, bytes]) => [file, Buffer.from(bytes)]));
+}

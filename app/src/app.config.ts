@@ -19,6 +19,11 @@ const routes: Routes = [
     canDeactivate: [unwrittenGuard],
     title: 'Early Sparrow',
   },
+  {
+    path: 'files',
+    loadComponent: () => import('./batch/batch-page').then((m) => m.BatchPage),
+    title: 'Many files · Early Sparrow',
+  },
   { path: '**', redirectTo: '' },
 ];
 

@@ -50,7 +50,7 @@ export function runJob(job: Job): Outcome {
     return failed(readingFault(error));
   }
   try {
-    const done = correctFile(job.input, bytes, job.recipe, job.only, job.full, job.rules);
+    const done = correctFile(job.input, bytes, job);
     try {
       writeWhole(job.output, done.bytes, job.force);
     } catch (error) {

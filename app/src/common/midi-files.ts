@@ -1,21 +1,12 @@
 import { Injectable, signal } from '@angular/core';
 import { fileOpen } from 'browser-fs-access';
+import { ADVICE } from './smf-advice';
 import { SONG_FILE_ENDING, SONG_FILE_TYPE } from './file-kinds';
-import { MAX_BYTES, type ImportedSong, type SmfErrorCode } from '@early-sparrow/core/smf';
+import { MAX_BYTES, type ImportedSong } from '@early-sparrow/core/smf';
 import type { Song } from '@early-sparrow/core/song';
 import type { ImportAnswer, ImportApi } from '../workers/import-api';
 import { importWorker } from '../workers/import-worker';
 import { WorkerLink } from '../workers/worker-link';
-
-/** What to do about a file that cannot be opened. */
-const ADVICE: Record<SmfErrorCode, string> = {
-  empty: 'It looks cut off. Export it again from the program that made it.',
-  unreasonable: 'It may be damaged, or not music at all. Export it again from the program that made it.',
-  'too-large': 'Split the piece, or export only the tracks that you want to correct.',
-  'not-midi': 'Choose a file that ends in .mid, exported as a standard MIDI file.',
-  'bad-header': 'Its start is damaged. Export it again from the program that made it.',
-  'no-tracks': 'It has no music in it. Export it again with its tracks.',
-};
 
 /** The song in a file, perhaps with a word about it; or the reason why there is none. */
 export type ReadFile =

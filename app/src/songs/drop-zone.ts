@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { AudioDrop } from '../common/audio-drop';
+import { FileDrop } from '../common/file-drop';
 import { isAudio } from '../common/file-kinds';
 import { readDropped } from './dropped';
 import { Importer } from './importer';
@@ -51,6 +52,7 @@ import { Importer } from './importer';
 export class DropZone {
   protected readonly importer = inject(Importer);
   private readonly audio = inject(AudioDrop);
+  private readonly files = inject(FileDrop);
   protected readonly hovering = signal(false);
 
   protected enter(event: DragEvent): void {
@@ -74,6 +76,7 @@ export class DropZone {
 
   private async take(transfer: DataTransfer): Promise<void> {
     const dropped = await readDropped(transfer);
+    if (this.files.give(dropped.files)) return;
     // One sound file at a time; without an open song it is told that it is no MIDI file.
     const audio = dropped.files.find(isAudio);
     const taken = audio !== undefined && this.audio.give(audio);

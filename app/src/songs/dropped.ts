@@ -9,7 +9,7 @@ export interface Dropped {
 
 /** Folders are read this deep, and no further than so many files: a whole disk was not meant. */
 const DEEPEST = 6;
-const MOST = 200;
+const MOST = 5000;
 
 /**
  * Reads dropped files and folders. Folders must be asked for at once, and so must the handles of files, where the

@@ -16,6 +16,8 @@ interface Handled {
   readonly handle?: FileSystemFileHandle;
 }
 
+/** No more files than this become songs at a time. */
+const MOST_SONGS = 200;
 const NO_ROOM = 'The browser refused to save it. Free some space and try again.';
 
 /** Opens MIDI files and song files: reads them in a worker, keeps them, goes to the last one, and tells of all in one message. */
@@ -41,9 +43,12 @@ export class Importer {
       id: null,
       notice: `“${name}” is a folder without MIDI or song files. Choose files that end in .mid or .sparrow.`,
     }));
-    for (const file of files) outcomes.push(await this.file(file));
+    for (const file of files.slice(0, MOST_SONGS)) outcomes.push(await this.file(file));
     const opened = outcomes.filter((o) => o.id !== null);
     const notices = outcomes.flatMap((o) => (o.notice === null ? [] : [o.notice]));
+    if (files.length > MOST_SONGS) {
+      notices.unshift(`Only the first ${MOST_SONGS} of ${files.length} files were opened. For more, use Many files.`);
+    }
     const last = opened.at(-1)?.id;
     if (last) await this.router.navigate(['/song', last]);
     if (outcomes.length > 1) this.say([`${opened.length} of ${outcomes.length} were opened.`, ...notices].join('\n'));

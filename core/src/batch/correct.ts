@@ -41,24 +41,38 @@ export interface TrackCorrection {
   readonly notes: readonly NoteReport[];
 }
 
+/** A file's song with its treatments on it. */
+export interface TreatedFile {
+  readonly song: Song;
+  readonly notices: readonly string[];
+  readonly tracks: readonly TrackCorrection[];
+}
+
+/** How files are corrected. */
+export interface Correcting {
+  readonly recipe: Recipe;
+  /** What is done to the notes before, in this order. */
+  readonly rules?: readonly Rule[] | undefined;
+  /** Indices of the tracks to correct; null for all. */
+  readonly only: readonly number[] | null;
+  /** Whether every note is to be reported. */
+  readonly full: boolean;
+}
+
+/** Corrects a file's tracks by a recipe. @throws SmfError, CorrectionError */
+export function correctFile(name: string, bytes: Uint8Array, how: Correcting): Correction {
+  const { song, notices, tracks } = treatFile(name, bytes, how);
+  return { bytes: writeSmf(song, perform(song, 'corrected')), notices, tracks };
+}
+
 /**
- * Corrects a file's tracks by a recipe.
- * @param only indices of the tracks to correct; null for all
- * @param full whether every note is to be reported
- * @param rules what is done to the notes before, in this order
+ * Reads a file and puts a recipe's treatment on its tracks; it is not burnt in.
  * @throws SmfError for a file that cannot be read, CorrectionError for a track that it does not have
  */
-export function correctFile(
-  name: string,
-  bytes: Uint8Array,
-  recipe: Recipe,
-  only: readonly number[] | null,
-  full: boolean,
-  rules: readonly Rule[] = [],
-): Correction {
+export function treatFile(name: string, bytes: Uint8Array, { recipe, rules, only, full }: Correcting): TreatedFile {
   const read = readSmf(bytes, name);
   const notices = read.notices.map((n) => n.text);
-  const song = ruled(read.song, rules, only, notices);
+  const song = ruled(read.song, rules ?? [], only, notices);
   const wanted = song.tracks.map((t, i) => noteCount(t) > 0 && (only === null || only.includes(i)));
   for (const index of only ?? []) {
     if (!wanted[index]) throw new CorrectionError(`${name} has no track ${index} with notes.`);
@@ -88,7 +102,7 @@ export function correctFile(
       },
     ];
   });
-  return { bytes: writeSmf(treated, perform(treated, 'corrected')), notices, tracks };
+  return { song: treated, notices, tracks };
 }
 
 /** A song after some rules, each on what the one before has made. @param told gets a line for each */

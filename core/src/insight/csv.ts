@@ -1,5 +1,5 @@
 /** One record of comma-separated values; what holds a comma, a quote or a line's end is quoted (RFC 4180). */
-export function row(cells: readonly (string | number)[]): string {
+export function csvRow(cells: readonly (string | number)[]): string {
   return cells.map((c) => (/[",\r\n]/.test(String(c)) ? `"${String(c).replaceAll('"', '""')}"` : c)).join(',');
 }
 

@@ -9,5 +9,6 @@ export * from './song-lean';
 export * from './suggest';
 export * from './swing';
 export * from './tendencies';
+export { csvRow } from './csv';
 export * from './note-list';
 export * from './report-table';

@@ -1,7 +1,7 @@
 import { meterOf, pitchName, tempoOf, type Song } from '../song';
 import { noteReports, treatTrack } from '../treatment';
 import type { MeterMap } from '../time';
-import { cell, row } from './csv';
+import { cell, csvRow } from './csv';
 
 const COLUMNS = [
   'track',
@@ -41,7 +41,7 @@ export function noteListCsv(song: Song, wanted: (track: string, note: number, ti
         const note = part.notes[i];
         if (!wanted(track.id, note.id, n.corrected)) return [];
         return [
-          row([
+          csvRow([
             track.name,
             part.name,
             n.id,
@@ -66,7 +66,7 @@ export function noteListCsv(song: Song, wanted: (track: string, note: number, ti
       });
     });
   });
-  return [row(COLUMNS), ...rows, ''].join('\r\n');
+  return [csvRow(COLUMNS), ...rows, ''].join('\r\n');
 }
 
 function place(meter: MeterMap, tick: number): string {
