@@ -1,6 +1,6 @@
 // Builds the application and the server, each only when its sources changed.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -14,6 +14,7 @@ export async function build() {
     'app/public',
     'core/src',
     'app/angular.json',
+    'app/ngsw-config.json',
     'app/tsconfig.app.json',
     'package-lock.json',
   ];
@@ -28,10 +29,22 @@ export async function build() {
     if (done.status !== 0) process.exit(done.status ?? 1);
     const { soundFiles } = await import('./sound-files.mjs');
     await soundFiles(root, join(root, 'dist/app'));
+    offlineFiles(join(root, 'dist/app'));
     writeFileSync(mark, '');
   }
   const { bundle } = await import('./run-ts.mjs');
   return bundle('server/src/main.ts');
+}
+
+/** The service worker, and the list of what it keeps: made once everything else is there. */
+function offlineFiles(app) {
+  const worker = join(root, 'node_modules/@angular/service-worker');
+  copyFileSync(join(worker, 'ngsw-worker.js'), join(app, 'ngsw-worker.js'));
+  const made = spawnSync(process.execPath, [join(worker, 'ngsw-config.js'), 'dist/app', 'app/ngsw-config.json'], {
+    cwd: root,
+    stdio: 'inherit',
+  });
+  if (made.status !== 0) process.exit(made.status ?? 1);
 }
 
 /** Time of the last change below a path. */

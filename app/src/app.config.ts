@@ -1,6 +1,7 @@
 import { type ApplicationConfig, provideBrowserGlobalErrorListeners } from '@angular/core';
 import { MAT_RIPPLE_GLOBAL_OPTIONS } from '@angular/material/core';
 import { provideRouter, withComponentInputBinding, type Routes } from '@angular/router';
+import { provideServiceWorker } from '@angular/service-worker';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { KeepingEffects } from './state/keeping.effects';
@@ -30,6 +31,8 @@ const routes: Routes = [
 export const appConfig: ApplicationConfig = {
   providers: [
     provideBrowserGlobalErrorListeners(),
+    // A file that is opened by the system waits for the page; what is kept for working offline does not hold it up.
+    provideServiceWorker('worker.js', { registrationStrategy: 'registerWhenStable:3000' }),
     provideRouter(routes, withComponentInputBinding()),
     // The song holds typed arrays, which cannot be frozen; it is immutable by how it is made.
     provideStore(

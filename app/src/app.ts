@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
 import { DropZone } from './songs/drop-zone';
+import { Launched } from './songs/launched';
 import { Theme } from './common/theme';
+import { Updates } from './state/updates';
 
 /** The frame of every page: it takes dropped files anywhere and keeps the theme. */
 @Component({
@@ -13,5 +15,7 @@ import { Theme } from './common/theme';
 export class App {
   constructor() {
     inject(Theme).start();
+    inject(Updates).watch();
+    inject(Launched).listen();
   }
 }

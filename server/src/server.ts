@@ -41,10 +41,10 @@ const HASHED = /-[A-Z0-9]{8}\.(js|css|woff2?)$/;
 /**
  * Serves the built application from one folder and nothing else.
  * Scripts and requests are allowed from this server alone, styles by a nonce that is new for every page.
- * @param folder the built application, with its index.html
+ * @param folder the built application, with its page.html
  */
 export function createServer(folder: string): Express {
-  const page = readFileSync(join(folder, 'index.html'), 'utf8');
+  const page = readFileSync(join(folder, 'page.html'), 'utf8');
   const app = express();
   app.disable('x-powered-by');
   app.use((_request, response, next) => {
@@ -64,6 +64,7 @@ export function createServer(folder: string): Express {
           imgSrc: ["'self'", 'data:', 'blob:'],
           fontSrc: ["'self'"],
           connectSrc: ["'self'"],
+          manifestSrc: ["'self'"],
           baseUri: ["'self'"],
           formAction: ["'none'"],
           frameAncestors: ["'none'"],
@@ -83,8 +84,12 @@ export function createServer(folder: string): Express {
     response.setHeader('Cache-Control', 'no-store');
     response.type('html').send(page.replaceAll(NONCE_MARK, response.locals['nonce'] as string));
   };
-  // As a file the page would come with its mark in place of a nonce.
   app.get('/index.html', sendPage);
+  // As a file the page has its mark in place of a nonce: for the service worker, which puts in one of its own.
+  app.get('/page.html', (_request, response) => {
+    response.setHeader('Cache-Control', 'no-cache');
+    response.type('text').send(page);
+  });
   app.use((request, response, next) => {
     if (isPrivate(request.path)) response.status(404).type('text').send('There is no such file.');
     else next();

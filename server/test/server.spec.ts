@@ -14,7 +14,7 @@ describe('the server', () => {
     const app = join(folder, 'app');
     mkdirSync(app);
     writeFileSync(join(folder, 'secret.txt'), 'not for you');
-    writeFileSync(join(app, 'index.html'), '<es-root ngCspNonce="__CSP_NONCE__"></es-root>');
+    writeFileSync(join(app, 'page.html'), '<es-root ngCspNonce="__CSP_NONCE__"></es-root>');
     writeFileSync(join(app, 'main-ABCD1234.js'), `/* ${'x'.repeat(4000)} */`);
     writeFileSync(join(app, '.built'), 'not for you');
     writeFileSync(join(app, 'stats.json'), '{ "not for you": 1 }');
@@ -44,6 +44,13 @@ describe('the server', () => {
     }
     // The decoder of compressed sounds is WebAssembly; nothing else is evaluated.
     expect(policy.replace("'wasm-unsafe-eval'", '')).not.toContain('unsafe');
+  });
+
+  it('gives the service worker the page as it was built, which is no page by itself', async () => {
+    const file = await fetch(`${url}/page.html`);
+    expect(file.headers.get('content-type')).toContain('text/plain');
+    expect(file.headers.get('x-content-type-options')).toBe('nosniff');
+    expect(await file.text()).toBe('<es-root ngCspNonce="__CSP_NONCE__"></es-root>');
   });
 
   it('keeps hashed files for long and others not, and compresses', async () => {

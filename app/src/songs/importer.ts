@@ -3,6 +3,7 @@ import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router } from '@angular/router';
 import { isSongFile } from '../common/file-kinds';
 import { MidiFiles } from '../common/midi-files';
+import { StorageRoom } from '../storage/room';
 import { SongFiles } from '../storage/song-files';
 import { Handles } from '../storage/handles';
 import { SongStore } from '../storage/song-store';
@@ -29,6 +30,7 @@ export class Importer {
   private readonly midi = inject(MidiFiles);
   private readonly songFiles = inject(SongFiles);
   private readonly handles = inject(Handles);
+  private readonly room = inject(StorageRoom);
 
   /** Name of the file that is being read; null when none is. */
   readonly busy = this.midi.busy;
@@ -77,6 +79,8 @@ export class Importer {
   private async songFile(file: File & Handled): Promise<Outcome> {
     this.midi.busy.set(file.name);
     try {
+      const lack = await this.room.lack(file.size);
+      if (lack) return { id: null, notice: `“${file.name}” was not opened. ${lack}` };
       const read = await this.songFiles.read(file);
       if (!read.history) return { id: null, notice: `“${file.name}” was not opened. ${read.problem}` };
       const id = await this.songs.addWhole(read.history, read.sounds).catch(() => null);

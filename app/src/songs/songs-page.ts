@@ -8,6 +8,7 @@ import { ago, minutes } from '../common/format';
 import { Icon } from '../common/icon';
 import { MidiFiles } from '../common/midi-files';
 import { Theme } from '../common/theme';
+import { LibraryFoot } from '../library/library-foot';
 import type { SongInfo } from '../storage/database';
 import { SongsError, SongStore, type StoredSong } from '../storage/song-store';
 import { PickOne } from '../common/pick-one';
@@ -24,7 +25,7 @@ type Order = 'changed' | 'name' | 'notes';
 /** The home page: the songs that this browser keeps. */
 @Component({
   selector: 'es-songs-page',
-  imports: [RouterLink, MatMenuModule, Icon, NewSong, PickOne, SongGlance],
+  imports: [RouterLink, MatMenuModule, Icon, LibraryFoot, NewSong, PickOne, SongGlance],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './songs-page.html',
   styleUrl: './songs-page.scss',

@@ -81,6 +81,8 @@ export interface KeptFile {
   /** SHA-256 of its bytes, in hex. */
   readonly file: string;
   readonly name: string;
+  /** Of its bytes, so that all of them can be added up without being read. */
+  readonly size: number;
   readonly bytes: ArrayBuffer;
 }
 
@@ -124,5 +126,15 @@ export class Database extends Dexie {
     this.version(6).stores({});
     this.version(7).stores({ rules: 'name' });
     this.version(8).stores({ handles: 'song' });
+    this.version(9)
+      .stores({ files: '[song+file], song, size' })
+      .upgrade(async (change) => {
+        await change
+          .table<KeptFile & { size?: number }>('files')
+          .toCollection()
+          .modify((f) => {
+            f.size = f.bytes.byteLength;
+          });
+      });
   }
 }

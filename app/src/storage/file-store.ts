@@ -11,7 +11,8 @@ export class FileStore {
   private readonly seen = new Map<string, Map<string, { readonly name: string; readonly bytes: Blob }>>();
 
   /** Keeps a file with its song. Rejects where the browser has no room. */
-  async keep(file: KeptFile): Promise<void> {
+  async keep(named: Omit<KeptFile, 'size'>): Promise<void> {
+    const file = { ...named, size: named.bytes.byteLength };
     this.see(file);
     await this.songs.files.put(file);
   }
@@ -20,7 +21,7 @@ export class FileStore {
   async keepAgain(from: string, to: string): Promise<void> {
     for (const [file, { name, bytes }] of this.seen.get(from) ?? []) {
       if ((await this.songs.files.where('[song+file]').equals([to, file]).count()) > 0) continue;
-      await this.songs.files.put({ song: to, file, name, bytes: await bytes.arrayBuffer() });
+      await this.songs.files.put({ song: to, file, name, size: bytes.size, bytes: await bytes.arrayBuffer() });
     }
   }
 

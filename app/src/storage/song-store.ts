@@ -76,6 +76,24 @@ export class SongStore {
     return this.database.infos.count();
   }
 
+  all(): Promise<SongInfo[]> {
+    return this.database.infos.orderBy('changed').reverse().toArray();
+  }
+
+  info(id: string): Promise<SongInfo | undefined> {
+    return this.database.infos.get(id);
+  }
+
+  async hasName(name: string): Promise<boolean> {
+    return (await this.database.infos.filter((info) => info.name === name).count()) > 0;
+  }
+
+  /** Bytes of all sound files, without reading them. */
+  async soundBytes(): Promise<number> {
+    const sizes = await this.files.orderBy('size').keys();
+    return sizes.reduce((sum: number, size) => sum + (size as number), 0);
+  }
+
   /** Keeps a new song and gives its id. @param like id of the song whose sound files it plays too */
   async add(song: Song, like?: string): Promise<string> {
     const id = crypto.randomUUID();
@@ -86,14 +104,26 @@ export class SongStore {
     return id;
   }
 
-  /** Keeps a song that came with its history and its sound files, all of it or nothing, and gives its id. */
-  async addWhole(history: History, sounds: readonly SoundFile[]): Promise<string> {
-    const id = crypto.randomUUID();
+  /**
+   * Keeps a song that came with its history and its sound files, all of it or nothing, and gives its id.
+   * @param as id and dates that it had; without them it is a new one
+   */
+  async addWhole(
+    history: History,
+    sounds: readonly SoundFile[],
+    as?: Pick<SongInfo, 'id' | 'created' | 'changed'>,
+  ): Promise<string> {
+    const id = as?.id ?? crypto.randomUUID();
     const { infos, snapshots, files } = this.database;
-    const kept = sounds.map(({ file, name, bytes }): KeptFile => ({ song: id, file, name, bytes: bufferOf(bytes) }));
+    const kept = sounds.map(({ file, name, bytes }): KeptFile => {
+      return { song: id, file, name, size: bytes.byteLength, bytes: bufferOf(bytes) };
+    });
     await this.database.transaction('rw', infos, snapshots, files, async () => {
+      // What is there is never replaced by what comes in.
+      if (as && (await infos.get(id))) throw new SongsError('This song is there already.');
       await files.bulkPut(kept);
       await this.put(id, { history, n: 0, damage: null });
+      if (as) await infos.update(id, { created: as.created, changed: as.changed });
     });
     return id;
   }

@@ -3,6 +3,9 @@ import type { Sound } from '@early-sparrow/core/sound';
 import type { ProxyMarked } from 'comlink';
 import type { Told } from './worker-link';
 
+/** The browser's cache that the instruments' sounds stay in. */
+export const SOUNDS_CACHE = 'sounds-1';
+
 /** The bank's fault is a value: errors lose their class on the way from a worker. */
 export interface BankAnswer {
   readonly sounds: readonly BankSound[];

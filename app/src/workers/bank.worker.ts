@@ -1,8 +1,7 @@
 import { expose, transfer } from 'comlink';
 import { BankError, BankFile, type BankFault } from '@early-sparrow/core/bank';
-import type { BankAnswer, BankApi } from './bank-api';
+import { SOUNDS_CACHE, type BankAnswer, type BankApi } from './bank-api';
 
-const CACHE = 'sounds-1';
 let bank: BankFile | null = null;
 
 const api: BankApi = {
@@ -39,7 +38,7 @@ function faultOf(error: unknown): BankFault {
 /** From the browser's store if it is there, else from the server, and then into the store. */
 async function fetchKept(url: string, told: (share: number) => void): Promise<Uint8Array> {
   // Pages over an unsafe connection have no store.
-  const store = 'caches' in self ? await caches.open(CACHE) : null;
+  const store = 'caches' in self ? await caches.open(SOUNDS_CACHE) : null;
   const kept = await store?.match(url);
   if (kept) return new Uint8Array(await kept.arrayBuffer());
   const response = await fetch(url);

@@ -1,0 +1,92 @@
+import { inject, Injectable, signal } from '@angular/core';
+import { fileOpen } from 'browser-fs-access';
+import { countedFirst } from '../common/format';
+import { Saving } from '../common/saving';
+import { BackupError, BackupIn, broughtWords } from './backup-in';
+import { BackupOut } from './backup-out';
+import { StorageRoom } from '../storage/room';
+
+/** The browser's window for saving, where it has one. */
+interface WithWindow {
+  showSaveFilePicker?(options: object): Promise<FileSystemFileHandle>;
+}
+
+const NAME = 'early-sparrow-backup';
+
+/** Backs up everything that this browser keeps, and brings it back. */
+@Injectable({ providedIn: 'root' })
+export class Library {
+  private readonly writer = inject(BackupOut);
+  private readonly reader = inject(BackupIn);
+  private readonly saving = inject(Saving);
+  private readonly room = inject(StorageRoom);
+  private work: AbortController | null = null;
+  /** How far it is; null while nothing is done. */
+  readonly progress = signal<{ readonly what: string; readonly done: number; readonly all: number } | null>(null);
+  /** What became of the last one, in a sentence. */
+  readonly said = signal('');
+
+  cancel(): void {
+    this.work?.abort();
+  }
+
+  async backUp(): Promise<void> {
+    const name = `Early Sparrow backup ${new Date().toISOString().slice(0, 10)}.zip`;
+    await this.doing('Backing up', async (told, signal) => {
+      const place = await placeFor(name);
+      const { songs, damaged } = await this.writer.write(await place.file.createWritable(), told, signal);
+      const left = damaged > 0 ? ` ${countedFirst(damaged, 'song')} cannot be read and went along as kept.` : '';
+      if (!place.chosen) await this.saving.save(await place.file.getFile(), name);
+      return `${countedFirst(songs, 'song')} with all that belongs to ${songs === 1 ? 'it' : 'them'} ${songs === 1 ? 'is' : 'are'} in “${place.chosen ? place.file.name : name}”.${left}`;
+    });
+  }
+
+  async bringBack(): Promise<void> {
+    await this.doing('Bringing back', async (told, signal) => {
+      const file = await fileOpen({ extensions: ['.zip'], mimeTypes: ['application/zip'], description: 'Backups' });
+      const lack = await this.room.lack(file.size);
+      if (lack) throw new BackupError(lack);
+      return broughtWords(await this.reader.read(file, told, signal));
+    });
+  }
+
+  private async doing(
+    what: string,
+    act: (told: (done: number, all: number) => void, signal: AbortSignal) => Promise<string>,
+  ): Promise<void> {
+    if (this.work) return;
+    this.work = new AbortController();
+    const { signal } = this.work;
+    this.said.set('');
+    try {
+      this.said.set(await act((done, all) => this.progress.set({ what, done, all }), signal));
+    } catch (error) {
+      // Closing a window is no error.
+      const closed = error instanceof DOMException && error.name === 'AbortError' && !signal.aborted;
+      if (!closed) this.said.set(signal.aborted ? `${what} was stopped.` : faultWords(error));
+    } finally {
+      this.work = null;
+      this.progress.set(null);
+      await this.room.measure();
+    }
+  }
+}
+
+/** Where a backup is written: where the user chooses, else on the browser's own disk, from where it is downloaded. */
+async function placeFor(name: string): Promise<{ file: FileSystemFileHandle; chosen: boolean }> {
+  const { showSaveFilePicker } = window as WithWindow;
+  if (showSaveFilePicker) {
+    const types = [{ description: 'Backup', accept: { 'application/zip': ['.zip' as const] } }];
+    return { file: await showSaveFilePicker({ suggestedName: name, types }), chosen: true };
+  }
+  const own = await navigator.storage.getDirectory();
+  return { file: await own.getFileHandle(NAME, { create: true }), chosen: false };
+}
+
+function faultWords(error: unknown): string {
+  if (error instanceof BackupError) return error.message;
+  if (error instanceof DOMException && error.name === 'QuotaExceededError') {
+    return 'There is no room for all of it. Free some space and try again; what was brought back stays.';
+  }
+  return 'It could not be finished. Try again; what was brought back stays.';
+}

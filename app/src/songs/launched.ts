@@ -1,0 +1,37 @@
+import { inject, Injectable } from '@angular/core';
+import { AudioDrop } from '../common/audio-drop';
+import { isAudio } from '../common/file-kinds';
+import { Importer } from './importer';
+
+/** Files that the system opens with the installed program (Web App Launch Handler, W3C). */
+interface WithLaunches {
+  readonly launchQueue?: {
+    setConsumer(take: (launch: { readonly files?: readonly FileSystemHandle[] }) => void): void;
+  };
+}
+
+/** Opens what the system opens with this program: songs and MIDI files, and sound files on the open song. */
+@Injectable({ providedIn: 'root' })
+export class Launched {
+  private readonly importer = inject(Importer);
+  private readonly audio = inject(AudioDrop);
+
+  listen(): void {
+    (window as WithLaunches).launchQueue?.setConsumer(({ files }) => {
+      if (files && files.length > 0) void this.open(files);
+    });
+  }
+
+  private async open(handles: readonly FileSystemHandle[]): Promise<void> {
+    const files: File[] = [];
+    for (const handle of handles) {
+      if (handle.kind !== 'file') continue;
+      const file = await (handle as FileSystemFileHandle).getFile();
+      files.push(Object.assign(file, { handle: handle as FileSystemFileHandle }));
+    }
+    const sound = files.find(isAudio);
+    const taken = sound !== undefined && this.audio.give(sound);
+    const others = taken ? files.filter((f) => !isAudio(f)) : files;
+    if (others.length > 0) await this.importer.files(others);
+  }
+}
