@@ -1,7 +1,10 @@
+import { copyFileSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { writeWav } from '@early-sparrow/core/sound';
 import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
-import { boxOf, choose, drag, typeAmount, typeInto } from './hands';
+import { boxOf, choose, drag, dropFiles, typeAmount, typeInto } from './hands';
 import { openLanes, runCommand } from './shaping';
 import { openDemo, roll, selectTrack } from './support';
 
@@ -137,13 +140,21 @@ await scene('reference', async (page) => {
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   await typeAmount(page, 'Swing', '62 %');
 });
-await scene('versions', async (page) => {
-  await listened(page);
-  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  await page.getByRole('button', { name: 'New version' }).click();
-  await typeAmount(page, 'Strength', '60 %');
-  await page.getByRole('button', { name: 'Options for versions' }).click();
-  await page.getByRole('menuitem', { name: /Compare blind/ }).click();
+await scene('files', async (page) => {
+  await page.goto('/files');
+  await page.getByText('Drop MIDI files or folders here.').waitFor();
+  const folder = mkdtempSync(join(tmpdir(), 'takes-'));
+  for (const name of [
+    'Act 1, ferry.mid',
+    'Act 1, quay.mid',
+    'Act 2, fog.mid',
+    'Act 2, storm.mid',
+    'Act 3, harbour.mid',
+  ])
+    copyFileSync('app/public/demo/night-ferry.mid', join(folder, name));
+  writeFileSync(join(folder, 'Act 3, cut off.mid'), readFileSync('app/public/demo/night-ferry.mid').subarray(0, 12));
+  await dropFiles(page, [folder]);
+  await page.getByText(/^6 files, /).waitFor({ timeout: 120_000 });
 });
 await scene('report', async (page) => {
   await selectTrack(page, /Brush kit/);

@@ -40,7 +40,7 @@ function isFresh(out, list) {
 }
 
 /** The core's folders as import paths: its sources are bundled, packages are not. */
-function coreAliases() {
+export function coreAliases() {
   const { exports } = JSON.parse(readFileSync(join(root, 'core/package.json'), 'utf8'));
   const folders = ['edit', 'grid', 'groove', 'insight', 'maths', 'recipe', 'smf', 'song', 'sound', 'time', 'treatment'];
   return Object.fromEntries(

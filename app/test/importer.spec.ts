@@ -101,6 +101,6 @@ describe('importing', () => {
     expect(dropped.files.map((f) => f.name)).toEqual(['b.mid', 'a.MIDI']);
     expect(dropped.emptyFolders).toEqual(['photos']);
     await importer.open(dropped);
-    expect(said[0]).toContain('“photos” is a folder without MIDI files');
+    expect(said[0]).toContain('“photos” is a folder without MIDI or song files');
   });
 });

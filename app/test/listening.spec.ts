@@ -113,7 +113,7 @@ describe('a MIDI file from the desk', () => {
     expect(said).toEqual([]);
     saved.mockRejectedValueOnce(new DOMException('read only', 'NotAllowedError'));
     await files_.midi('corrected');
-    expect(said).toEqual([expect.stringMatching(/could not be written\. Choose another folder/)]);
+    expect(said).toEqual([expect.stringMatching(/could not be written\. The browser was not allowed to write there/)]);
   });
 });
 

@@ -1,4 +1,4 @@
-export const HELP = `Early Sparrow: corrects the timing of recorded MIDI performances.
+const HELP = `Early Sparrow: corrects the timing of recorded MIDI performances.
 
   npm run --silent timing -- analyse FILE… [--json]
   npm run --silent timing -- correct FILE… --out FILE|FOLDER [options]
@@ -57,3 +57,11 @@ Examples:
   npm run --silent timing -- correct take.mid --out tight.mid --grid 1/16 --strength 80% --tolerance 6ms
   npm run --silent timing -- correct takes/*.mid --out tidy --recipe "Tight but breathing" --report tidy.json
 `;
+
+/** Within the project the command goes by a script of npm; installed it has its own name. */
+const SCRIPT = 'npm run --silent timing --';
+
+/** The help, by the name that the program was started under. */
+export function helpFor(started: string | undefined): string {
+  return started?.endsWith('timing.mjs') ? HELP : HELP.replaceAll(SCRIPT, 'early-sparrow');
+}

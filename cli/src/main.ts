@@ -6,7 +6,7 @@ import { RuleFileError } from '@early-sparrow/core/rules';
 import { GrooveFileError } from '@early-sparrow/core/smf';
 import { analyseFile, table } from './analyse';
 import { fitFile, FIT_FLAGS } from './fit';
-import { HELP } from './help';
+import { helpFor } from './help';
 import {
   isSameFile,
   MOST_MIDI,
@@ -37,7 +37,7 @@ const write = (text: string) => process.stdout.write(`${plain(text)}\n`);
 async function main(args: readonly string[]): Promise<number> {
   const [command, ...rest] = args;
   if (command === undefined || rest.includes('--help') || ['--help', '-h', 'help'].includes(command)) {
-    process.stdout.write(HELP);
+    process.stdout.write(helpFor(process.argv[1]));
     return command === undefined ? NOT_UNDERSTOOD : DONE;
   }
   if (command === 'analyse') return analyse(rest);

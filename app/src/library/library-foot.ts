@@ -55,8 +55,11 @@ import { Offline } from './offline';
     </section>
   `,
   styles: `
+    :host {
+      display: block;
+    }
     section {
-      margin: 24px auto 0;
+      margin-top: 24px;
       padding-top: 12px;
       font-size: 14px;
       color: var(--soft);

@@ -46,7 +46,13 @@ export class StorageRoom {
 
   /** A sentence where so many more bytes would not fit; null where they do, or nobody knows. */
   async lack(bytes: number): Promise<string | null> {
-    const { usage = 0, quota = 0 } = await navigator.storage.estimate().catch(() => ({ usage: 0, quota: 0 }));
+    let estimate: StorageEstimate = {};
+    try {
+      estimate = await navigator.storage.estimate();
+    } catch {
+      // Browsers without an answer find out while they write.
+    }
+    const { usage = 0, quota = 0 } = estimate;
     if (quota === 0 || usage + bytes <= quota) return null;
     return `It needs ${sizeText(bytes)}, but the browser has room for ${sizeText(quota - usage)}. Delete songs or free disk space first.`;
   }

@@ -18,6 +18,7 @@ import { decode, sidesOf } from '../../sound/decode';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature } from '../../state/desk.feature';
 import { idOf } from '../../storage/file-store';
+import { StorageRoom } from '../../storage/room';
 import type { AudioApi } from '../../workers/audio-api';
 import { audioWorker } from '../../workers/audio-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
@@ -53,6 +54,7 @@ export class AudioImport implements OnDestroy {
   private readonly changes = inject(Changes);
   private readonly said = inject(Said);
   private readonly files = inject(AudioFiles);
+  private readonly room = inject(StorageRoom);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
   private readonly link = new WorkerLink<AudioApi>(audioWorker);
   private asked: AbortController | null = null;
@@ -107,6 +109,11 @@ export class AudioImport implements OnDestroy {
     if (!this.song() || !heard) return;
     if (heard.fitting === 'set' && (bpm < TEMPI.least || bpm > TEMPI.most)) {
       this.said.say(`A tempo of ${bpm.toFixed(1)} BPM cannot be set. Choose another number of bars.`);
+      return;
+    }
+    const lack = await this.room.lack(heard.opened.bytes.byteLength);
+    if (lack) {
+      this.said.say(`The sound file was not added. ${lack}`);
       return;
     }
     this.heard.set(null);
