@@ -29,6 +29,7 @@ export async function build() {
     if (done.status !== 0) process.exit(done.status ?? 1);
     const { soundFiles } = await import('./sound-files.mjs');
     await soundFiles(root, join(root, 'dist/app'));
+    run('tools/run-ts.mjs', 'tools/schemas.ts', 'dist/app/song-file.schema.json');
     offlineFiles(join(root, 'dist/app'));
     writeFileSync(mark, '');
   }
@@ -40,11 +41,13 @@ export async function build() {
 function offlineFiles(app) {
   const worker = join(root, 'node_modules/@angular/service-worker');
   copyFileSync(join(worker, 'ngsw-worker.js'), join(app, 'ngsw-worker.js'));
-  const made = spawnSync(process.execPath, [join(worker, 'ngsw-config.js'), 'dist/app', 'app/ngsw-config.json'], {
-    cwd: root,
-    stdio: 'inherit',
-  });
-  if (made.status !== 0) process.exit(made.status ?? 1);
+  run(join(worker, 'ngsw-config.js'), 'dist/app', 'app/ngsw-config.json');
+}
+
+/** Runs a program of Node's. Ends this one where that fails. */
+function run(...args) {
+  const done = spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit' });
+  if (done.status !== 0) process.exit(done.status ?? 1);
 }
 
 /** Time of the last change below a path. */

@@ -23,7 +23,7 @@ import { Offline } from './offline';
             <span>{{ text }}</span>
           }
           @if (offline.ready()) {
-            <span>Works without a connection.</span>
+            <span class="apart">Works without a connection.</span>
           }
           @if (count() > 0) {
             <button class="word" (click)="backUp()">Back up everything</button>
@@ -67,6 +67,9 @@ import { Offline } from './offline';
     p {
       margin: 0;
       padding: 2px 0;
+    }
+    .apart {
+      margin-left: 6px;
     }
     .warn {
       color: var(--late);

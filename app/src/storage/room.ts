@@ -13,6 +13,11 @@ export interface Room {
   readonly safe: boolean;
 }
 
+/** Some browsers tell what the storage is used for. */
+interface Detailed extends StorageEstimate {
+  readonly usageDetails?: { readonly indexedDB?: number };
+}
+
 /** Less room than this is told: a long recording would fill it. */
 const LITTLE = 200_000_000;
 
@@ -25,11 +30,12 @@ export class StorageRoom {
 
   async measure(): Promise<void> {
     try {
-      const { usage = 0, quota = 0 } = await navigator.storage.estimate();
+      const { usage = 0, quota = 0, usageDetails }: Detailed = await navigator.storage.estimate();
       const soundFiles = await this.store.soundBytes();
       const sounds = await bankBytes();
       const own = (await this.store.banks.toArray()).reduce((sum, b) => sum + b.bytes.byteLength, 0);
-      const songs = Math.max(0, usage - soundFiles - sounds - own);
+      // Without the parts the program itself counts among the songs where it is kept.
+      const songs = Math.max(0, (usageDetails?.indexedDB ?? usage - sounds) - soundFiles - own);
       const safe = await navigator.storage.persisted();
       this.room.set({ songs, soundFiles, sounds: sounds + own, free: Math.max(0, quota - usage), safe });
     } catch {
