@@ -26,6 +26,7 @@ const file = (name: string, bytes: string) => {
   const data = new TextEncoder().encode(bytes);
   return {
     name,
+    type: '',
     slice: (a: number, b: number) => ({ arrayBuffer: async () => data.slice(a, b).buffer }),
   } as unknown as File;
 };
