@@ -103,3 +103,11 @@ export async function filesIn(page: Page, name: string): Promise<Record<string, 
   }, name);
   return Object.fromEntries(found.map(([file, bytes]) => [file, Buffer.from(bytes)]));
 }
+
+/** A computer without a sound device, where the browser's audio engine never answers. */
+export async function withoutSoundDevice(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    Object.defineProperty(AudioContext.prototype, 'state', { get: () => 'suspended' });
+    AudioContext.prototype.resume = () => new Promise<void>(() => undefined);
+  });
+}

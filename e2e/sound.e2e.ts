@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { BankFile } from '@early-sparrow/core/bank';
 import { boxOf, choose, drag } from './hands';
+import { withoutSoundDevice } from './files';
 import { struck, watchSound } from './heard';
 import {
   byStart,
@@ -204,4 +205,18 @@ test('a track goes to the simulated synthesizer instead, ahead of time, and stop
   await expect(received.getByRole('listitem').first()).toHaveText(/^off|^on|^controller/);
   const last = await received.getByRole('listitem').allInnerTexts();
   expect(last.some((text) => text.startsWith('off'))).toBe(true);
+});
+
+test('without a sound device it is said, and pressed again the playhead runs without sound', async ({ page }) => {
+  await withoutSoundDevice(page);
+  await openDemo(page);
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(
+    page.getByText(/^No sound device answers\. Connect one and reload the page, or press Play again/),
+  ).toBeVisible();
+  await expect(page.locator('es-transport .place')).toHaveText(/^1\.1\.1/);
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.locator('es-transport .place')).toHaveText(/^2\./, { timeout: 30_000 });
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
 });

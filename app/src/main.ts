@@ -1,3 +1,4 @@
+import './common/no-eval';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { appConfig } from './app.config';
 import { App } from './app';

@@ -78,7 +78,10 @@ class Device {
     for (const listener of this.listeners) listener(told);
   }
 }
-jest.mock('../src/sound/sound-device', () => ({ SoundDevice: { open: () => Device.open() } }));
+jest.mock('../src/sound/sound-device', () => ({
+  SoundDevice: { open: () => Device.open() },
+  NoSoundDevice: class extends Error {},
+}));
 
 describe('the player', () => {
   let player: Player;

@@ -13,7 +13,7 @@ import { AudioFiles } from './audio-files';
 import type { FromEngine } from './engine-api';
 import { ListeningSettings } from './listening-settings';
 import { ScoreSender } from './score-sender';
-import type { SoundDevice } from './sound-device';
+import { NoSoundDevice, type SoundDevice } from './sound-device';
 import { SongTicks } from './song-ticks';
 import { Sounds } from './sounds';
 import { WakingDevice } from './waking-device';
@@ -103,6 +103,8 @@ export class Player {
   private readonly devices = new DevicePlayer((at) => this.device()?.heardAt(at)?.ms ?? null);
   /** The devices begin with the first leg of the audio engine. */
   private waiting = false;
+  /** It was told that there is no sound device. */
+  private deviceMissing = false;
   /** Where playing began or jumped to last, in ticks; another object each time. */
   readonly began = signal<{ readonly tick: number }>({ tick: 0 });
 
@@ -275,11 +277,19 @@ export class Player {
   }
 
   private async awake(): Promise<boolean> {
+    // Pressed again after it was told: then it is wished.
+    if (this.deviceMissing) this.waking.goSilent();
+    this.deviceMissing = false;
     try {
       await this.waking.wake();
       return true;
-    } catch {
-      this.said.say('The browser plays no sound. Check its sound settings and try again.');
+    } catch (error) {
+      this.deviceMissing = error instanceof NoSoundDevice;
+      this.said.say(
+        this.deviceMissing
+          ? 'No sound device answers. Connect one and reload the page, or press Play again to run without sound.'
+          : 'The browser plays no sound. Check its sound settings and try again.',
+      );
       return false;
     }
   }

@@ -14,9 +14,17 @@ const LEGS = 64;
 /** A difference of the clocks that the ear notices as a gap, in ms. */
 const GAP_MS = 25;
 
+/** Without a sound device the engine is run so often, in ms. */
+const SILENT_MS = 20;
+/** A sound device that does not answer for so long is not there, in ms. */
+const NO_ANSWER_MS = 4000;
+
+/** The browser has no sound device to play on. */
+export class NoSoundDevice extends Error {}
+
 /**
  * The browser's audio engine with ours on its audio thread; on the main thread where the browser has none for pages
- * that come over an unsafe connection.
+ * that come over an unsafe connection. Silent, it is ours alone, by the computer's clock: the playhead runs as ever.
  */
 export class SoundDevice {
   readonly context = new AudioContext({ latencyHint: 'interactive' });
@@ -33,13 +41,16 @@ export class SoundDevice {
   /** Gaps since the last start: times at which the audio thread did not keep up. */
   gaps = 0;
 
-  private constructor() {
+  private ticking: ReturnType<typeof setInterval> | undefined;
+
+  private constructor(private readonly silent: boolean) {
     this.meter.connect(this.context.destination);
   }
 
-  static async open(): Promise<SoundDevice> {
-    const device = new SoundDevice();
-    await device.connect();
+  /** @param silent nothing is to be heard: there is no sound device */
+  static async open(silent = false): Promise<SoundDevice> {
+    const device = new SoundDevice(silent);
+    await (silent ? device.connectSilent() : device.connect());
     return device;
   }
 
@@ -52,14 +63,22 @@ export class SoundDevice {
     this.listeners.push(listener);
   }
 
-  /** Wakes the audio engine; browsers want a key or a click before. */
+  /** Wakes the audio engine; browsers want a key or a click before. @throws NoSoundDevice */
   async wake(): Promise<void> {
-    if (this.context.state !== 'running') await this.context.resume();
+    if (this.silent || this.context.state === 'running') return;
+    // Some browsers never answer where there is no device.
+    await new Promise<void>((done, fail) => {
+      const given = setTimeout(() => fail(new NoSoundDevice()), NO_ANSWER_MS);
+      void this.context
+        .resume()
+        .then(done, fail)
+        .finally(() => clearTimeout(given));
+    });
   }
 
   /** Lets the audio engine rest. */
   async sleep(): Promise<void> {
-    if (this.context.state === 'running') await this.context.suspend();
+    if (!this.silent && this.context.state === 'running') await this.context.suspend();
   }
 
   /**
@@ -85,6 +104,8 @@ export class SoundDevice {
 
   /** What is heard, in seconds of the audio clock, less the page's own clock; smoothed, since it is told in steps. */
   private clock(): number {
+    // What is reckoned now would be heard now.
+    if (this.silent) return 0;
     const { contextTime = 0, performanceTime = 0 } = this.context.getOutputTimestamp();
     const { currentTime, outputLatency, baseLatency } = this.context;
     const told =
@@ -98,6 +119,7 @@ export class SoundDevice {
 
   /** Loudness now, in dB below full scale. */
   level(): number {
+    if (this.silent) return -Infinity;
     this.meter.getFloatTimeDomainData(this.samples);
     const power = this.samples.reduce((sum, s) => sum + s * s, 0) / this.samples.length;
     return 10 * Math.log10(power);
@@ -109,6 +131,7 @@ export class SoundDevice {
     this.offset = null;
     this.gaps = 0;
     clearInterval(this.check);
+    if (this.silent) return;
     let [audio, own] = [this.context.currentTime * 1000, performance.now()];
     let first = true;
     this.check = setInterval(() => {
@@ -155,6 +178,30 @@ export class SoundDevice {
     };
     this.post = (message) => engine.hear(message);
     node.connect(this.meter);
+  }
+
+  /** The engine by the page's own clock, for as long as the page is there. */
+  private async connectSilent(): Promise<void> {
+    const { Engine } = await import('./engine');
+    const { sampleRate } = this.context;
+    const now = () => Math.round((performance.now() / 1000) * sampleRate);
+    let at = now();
+    const engine = new Engine(sampleRate, at, (told) => this.hear(told));
+    const [left, right] = [new Float32Array(SCRIPT_FRAMES), new Float32Array(SCRIPT_FRAMES)];
+    const run = () => {
+      // A page that was asleep goes on from where it is now.
+      at = Math.max(at, now() - sampleRate);
+      for (; at + SCRIPT_FRAMES <= now(); at += SCRIPT_FRAMES) engine.render(left, right, at);
+    };
+    this.post = (message) => engine.hear(message);
+    this.ticking = setInterval(run, SILENT_MS);
+  }
+
+  /** Ends it for good. */
+  close(): void {
+    clearInterval(this.ticking);
+    clearInterval(this.check);
+    void this.context.close();
   }
 
   /** To a loop that is set behind what is heard the engine goes at once, and tells so: that is no turn of it. */

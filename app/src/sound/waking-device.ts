@@ -8,6 +8,7 @@ const SLEEPS_AFTER = 20_000;
 export class WakingDevice {
   private readonly opened = signal<SoundDevice | null>(null);
   private opening: Promise<SoundDevice> | null = null;
+  private silent = false;
   private sleeping: ReturnType<typeof setTimeout> | undefined;
 
   /** Null until it is open. */
@@ -29,6 +30,14 @@ export class WakingDevice {
     await device.wake();
   }
 
+  /** From here on nothing is heard, and no sound device is asked for. */
+  goSilent(): void {
+    this.device()?.close();
+    this.silent = true;
+    this.opening = null;
+    this.opened.set(null);
+  }
+
   restLater(): void {
     clearTimeout(this.sleeping);
     this.sleeping = setTimeout(() => void this.device()?.sleep(), SLEEPS_AFTER);
@@ -43,7 +52,7 @@ export class WakingDevice {
   }
 
   private async make(): Promise<SoundDevice> {
-    const device = await SoundDevice.open();
+    const device = await SoundDevice.open(this.silent);
     this.made(device);
     this.opened.set(device);
     return device;

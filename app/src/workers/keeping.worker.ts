@@ -1,3 +1,4 @@
+import '../common/no-eval';
 import { expose, transfer } from 'comlink';
 import type { History } from '@early-sparrow/core/edit';
 import { readSongFile, SongFileError, writeSongFile, type SoundFile } from '@early-sparrow/core/keeping';
