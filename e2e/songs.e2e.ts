@@ -93,7 +93,7 @@ test('several files and a folder without music are told of in one message', asyn
   const message = page.locator('mat-snack-bar-container');
   await expect(message).toContainText('1 of 3 were opened.');
   await expect(message).toContainText('“bad.mid” was not opened.');
-  await expect(message).toContainText('“photos” is a folder without MIDI files.');
+  await expect(message).toContainText('“photos” is a folder without MIDI or song files.');
   await expect(page.getByRole('heading', { name: 'good' })).toBeVisible();
 });
 
