@@ -45,6 +45,7 @@ const rooms = [
   'recording',
   'report',
   'remedy',
+  'help',
 ];
 
 module.exports = {

@@ -49,7 +49,7 @@ export default {
           { tsconfig: '<rootDir>/tsconfig.spec.json', stringifyContentPathRegex: '\\.html$' },
         ],
       },
-      transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|dexie|@ngrx|spessasynth_core|stb-vorbis)'],
+      transformIgnorePatterns: ['node_modules/(?!.*\\.mjs$|dexie|marked|@ngrx|spessasynth_core|stb-vorbis)'],
     },
   ],
 };

@@ -15,6 +15,7 @@ export async function build() {
     'core/src',
     'app/angular.json',
     'app/ngsw-config.json',
+    'docs/guide.md',
     'app/tsconfig.app.json',
     'package-lock.json',
   ];
@@ -29,6 +30,7 @@ export async function build() {
     if (done.status !== 0) process.exit(done.status ?? 1);
     const { soundFiles } = await import('./sound-files.mjs');
     await soundFiles(root, join(root, 'dist/app'));
+    copyFileSync(join(root, 'docs/guide.md'), join(root, 'dist/app/guide.md'));
     run('tools/run-ts.mjs', 'tools/schemas.ts', 'dist/app/song-file.schema.json');
     offlineFiles(join(root, 'dist/app'));
     writeFileSync(mark, '');

@@ -3,6 +3,7 @@ import { arrangeRoom } from './arrange/room';
 import { filesRoom } from './files/room';
 import { fitsRoom } from './fits/room';
 import { handRoom } from './hand/room';
+import { helpRoom } from './help/room';
 import { historyRoom } from './history/room';
 import { kit, verbs } from './kit/room';
 import { listeningRoom } from './listening/room';
@@ -34,5 +35,6 @@ export const ROOMS: Provider[] = [
   reportRoom,
   remedyRoom,
   filesRoom,
+  helpRoom,
   verbs,
 ];

@@ -118,6 +118,14 @@ import { Recorder } from './recording/recorder';
     >
       Parts
     </button>
+    <button
+      class="word wide"
+      title="The guide, step by step (F1)"
+      [attr.aria-expanded]="panels.isOpen('guide')"
+      (click)="toggle('guide')"
+    >
+      Guide
+    </button>
     @if (lettersPlay()) {
       <button
         class="word"

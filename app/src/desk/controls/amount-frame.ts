@@ -1,6 +1,7 @@
 import {
   ChangeDetectionStrategy,
   Component,
+  computed,
   DestroyRef,
   effect,
   type ElementRef,
@@ -13,6 +14,7 @@ import {
 import { MatSliderModule, MatSliderThumb } from '@angular/material/slider';
 import { Changes } from '../../state/changes';
 import { takingBack } from '../kit/taking-back';
+import { HINTS } from './hints';
 
 let next = 0;
 
@@ -25,7 +27,7 @@ let next = 0;
   imports: [MatSliderModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div class="head">
+    <div class="head" [title]="hint()">
       <label [for]="id">{{ label() }}</label>
       <span class="number more">{{ more() }}</span>
       <input
@@ -48,6 +50,7 @@ let next = 0;
         #slider="matSliderThumb"
         [value]="value()"
         [attr.aria-label]="label()"
+        [attr.aria-description]="hint() || null"
         (pointerdown)="hold($event)"
         (keydown)="sliderKey($event, field)"
         (input)="move(slider.value)"
@@ -126,6 +129,7 @@ let next = 0;
 })
 export class AmountFrame {
   readonly label = input.required<string>();
+  protected readonly hint = computed(() => HINTS[this.label()] ?? '');
   /** Where the slider stands. */
   readonly value = input.required<number>();
   readonly min = input.required<number>();

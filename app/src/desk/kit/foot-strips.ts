@@ -11,6 +11,7 @@ export const PART = 'part';
 export const TIME = 'time';
 export const BRING = 'bring';
 export const EXPORT = 'export';
+export const GUIDE = 'guide';
 export const BEST_TAKES = 'best-takes';
 export const REMEDY = 'remedy';
 
@@ -25,6 +26,7 @@ const FOOT_STRIPS = [
   TIME,
   BRING,
   EXPORT,
+  GUIDE,
   BEST_TAKES,
   REMEDY,
 ] as const;

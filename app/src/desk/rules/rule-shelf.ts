@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { fileOpen, fileSave } from 'browser-fs-access';
+import { fileSave } from 'browser-fs-access';
 import { from } from 'rxjs';
 import { BUILT_IN_RULES, ruleFromJson, ruleToJson, type Rule } from '@early-sparrow/core/rules';
+import { chooseJson } from '../../common/json-file';
 import { PickOne } from '../../common/pick-one';
 import { RuleStore } from '../../storage/rule-store';
 import { Ruling } from './ruling';
@@ -130,8 +131,7 @@ export class RuleShelf {
 
   protected async load(): Promise<void> {
     try {
-      const file = await fileOpen({ extensions: ['.json'], mimeTypes: ['application/json'], description: 'Rules' });
-      const rule = ruleFromJson(await file.text());
+      const rule = ruleFromJson(await chooseJson('Rules'));
       await this.keep({ ...rule, name: this.freeName(rule.name) });
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') return;

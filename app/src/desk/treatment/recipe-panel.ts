@@ -1,9 +1,10 @@
 import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, output, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { fileOpen, fileSave } from 'browser-fs-access';
+import { fileSave } from 'browser-fs-access';
 import { from } from 'rxjs';
 import { applyRecipe, BUILT_IN_RECIPES, recipeFromJson, recipeToJson, type Recipe } from '@early-sparrow/core/recipe';
+import { chooseJson } from '../../common/json-file';
 import { RecipeStore } from '../../storage/recipe-store';
 import { Analyst } from '../fits/analyst';
 import { Resting } from '../controls/resting';
@@ -276,8 +277,7 @@ export class RecipePanel {
 
   protected async load(): Promise<void> {
     try {
-      const file = await fileOpen({ extensions: ['.json'], mimeTypes: ['application/json'], description: 'Recipes' });
-      const recipe = recipeFromJson(await file.text());
+      const recipe = recipeFromJson(await chooseJson('Recipes'));
       await this.write(() => this.store.put({ ...recipe, name: this.freeName(recipe.name) }));
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') return;
