@@ -8,10 +8,11 @@ import { from } from 'rxjs';
 import { GridTextError, parseGrid } from '@early-sparrow/core/grid';
 import { BUILT_IN_RECIPES } from '@early-sparrow/core/recipe';
 import { MIDI_NAME } from '../common/file-kinds';
+import { isClosedWindow } from '../common/closed-window';
 import { FileDrop } from '../common/file-drop';
 import { countedFirst } from '../common/format';
 import { MidiFiles } from '../common/midi-files';
-import type { Option } from '../common/option';
+import { STRENGTHS, type Option } from '../common/option';
 import { PickOne } from '../common/pick-one';
 import { Theme } from '../common/theme';
 import { RecipeStore } from '../storage/recipe-store';
@@ -51,7 +52,7 @@ export class BatchPage {
   protected readonly gridText = signal('1/16');
   protected readonly gridProblem = signal('');
   protected readonly strength = signal(100);
-  protected readonly strengths = [50, 60, 70, 80, 90, 100].map((n) => ({ value: `${n}`, text: `${n} % of the way` }));
+  protected readonly strengths = STRENGTHS;
   private readonly recipes = computed(() => [...BUILT_IN_RECIPES, ...this.own()]);
   protected readonly ways = computed((): Option[] => [
     { value: FITS, text: 'what fits each track' },
@@ -126,8 +127,7 @@ export class BatchPage {
       const found = await directoryOpen({ recursive: true });
       this.add(found.filter((f): f is typeof f & File => f instanceof File));
     } catch (error) {
-      // Closing the window without a choice is no error.
-      if (!(error instanceof DOMException && error.name === 'AbortError')) throw error;
+      if (!isClosedWindow(error)) throw error;
     }
   }
 

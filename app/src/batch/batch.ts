@@ -2,7 +2,9 @@ import { computed, Injectable, signal, type OnDestroy } from '@angular/core';
 import { parseGrid } from '@early-sparrow/core/grid';
 import type { Recipe } from '@early-sparrow/core/recipe';
 import { DEFAULT_TREATMENT, unpack, type Song } from '@early-sparrow/core/song';
-import type { FileAnswer, TrackResult } from '../workers/batch-api';
+import type { BatchApi, FileAnswer, TrackResult } from '../workers/batch-api';
+import { batchWorker } from '../workers/batch-worker';
+import { WorkerLink } from '../workers/worker-link';
 import { doubtRank } from './batch-words';
 import { Pool } from './pool';
 
@@ -151,17 +153,16 @@ export class Batch implements OnDestroy {
   /** A file's song with its treatments on it; null where it cannot be made. */
   async song({ file }: Row): Promise<Song | null> {
     const { recipe } = this;
-    const own = new Pool(1);
-    let song: Song | null = null;
     const name = file.name.replace(/\.[^.]*$/, '');
-    await own.run(
-      [file],
-      (api): Promise<unknown> => api.song(file, name, recipe),
-      (_, answer) => (song = answer === null ? null : (unpack(answer) as Song)),
-      new AbortController().signal,
-    );
-    own.end();
-    return song;
+    // Apart from the pool, which may be busy for long.
+    const link = new WorkerLink<BatchApi>(batchWorker);
+    try {
+      return unpack(await link.ask((api): Promise<unknown> => api.song(file, name, recipe))) as Song;
+    } catch {
+      return null;
+    } finally {
+      link.end();
+    }
   }
 
   /** What was done with each file, for the report. */

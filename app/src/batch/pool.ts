@@ -18,7 +18,7 @@ export class Pool {
   /**
    * Does jobs in their order; ends when all are done, or when it is cancelled.
    * @param ask what a worker is asked for a job
-   * @param done is told each answer, or what went wrong
+   * @param done gets each answer; null where the worker broke
    */
   async run<Job, Answer>(
     jobs: readonly Job[],

@@ -1,12 +1,10 @@
 import { inject, Injectable, signal } from '@angular/core';
-import { BlobReader, BlobWriter, configure, ZipWriter } from '@zip.js/zip.js';
 import { freeName } from '@early-sparrow/core/keeping';
+import { isClosedWindow } from '../common/closed-window';
 import { Saving } from '../common/saving';
+import { BlobReader, BlobWriter, ZipWriter } from '../common/zip';
 import { Batch, type DoneRow } from './batch';
 import { reportCsv, reportJson } from './batch-report';
-
-// The page's policy allows no worker from a blob, and what is zipped here is small already.
-configure({ useWebWorkers: false });
 
 /** The browser's window for folders, where it has one. */
 interface WithFolders {
@@ -37,18 +35,16 @@ export class Writing {
     try {
       folder = await (window as WithFolders).showDirectoryPicker!({ mode: 'readwrite' });
     } catch (error) {
-      // Closing the window is no error.
-      if (error instanceof DOMException && error.name === 'AbortError') return;
+      if (isClosedWindow(error)) return;
       this.said.set('The browser does not allow writing there. Choose another folder.');
       return;
     }
     const there = new Set<string>();
     for await (const name of (folder as unknown as { keys(): AsyncIterable<string> }).keys()) there.add(name);
-    const taken = (name: string) => there.has(name);
     let written = 0;
     this.progress.set(0);
     try {
-      for (const { name, blob } of this.files(taken, (name) => there.add(name))) {
+      for (const { name, blob } of this.files(there)) {
         const file = await folder.getFileHandle(name, { create: true });
         const stream = await file.createWritable();
         await blob.stream().pipeTo(stream);
@@ -68,14 +64,10 @@ export class Writing {
 
   private async zipped(): Promise<Blob> {
     const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0 });
-    const taken = new Set<string>();
     try {
       this.progress.set(0);
       let written = 0;
-      for (const { name, blob } of this.files(
-        (n) => taken.has(n),
-        (n) => taken.add(n),
-      )) {
+      for (const { name, blob } of this.files(new Set())) {
         await zip.add(name, new BlobReader(blob));
         this.progress.set(++written);
       }
@@ -85,15 +77,16 @@ export class Writing {
     }
   }
 
-  /** The corrected files, each under a name that is free, and then the report. */
-  private *files(
-    taken: (name: string) => boolean,
-    take: (name: string) => void,
-  ): Generator<{ readonly name: string; readonly blob: Blob }> {
+  /** The corrected files and then the report, each under a name that is free. @param names that are taken; each file adds its own */
+  private *files(names: Set<string>): Generator<{ readonly name: string; readonly blob: Blob }> {
     const outputs = new Map<number, string>();
+    const take = (wanted: string) => {
+      const name = freeName(wanted, (n) => names.has(n));
+      names.add(name);
+      return name;
+    };
     for (const row of this.batch.done()) {
-      const name = freeName(midiName(row), taken);
-      take(name);
+      const name = take(midiName(row));
       outputs.set(row.id, name);
       yield { name, blob: row.result };
     }
@@ -102,9 +95,7 @@ export class Writing {
       ['Report.csv', reportCsv(rows, outputs)],
       ['Report.json', reportJson(recipe, rows, outputs)],
     ]) {
-      const free = freeName(name, taken);
-      take(free);
-      yield { name: free, blob: new Blob([text], { type: 'text/plain' }) };
+      yield { name: take(name), blob: new Blob([text], { type: 'text/plain' }) };
     }
   }
 }

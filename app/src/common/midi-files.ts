@@ -1,5 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import { fileOpen } from 'browser-fs-access';
+import { isClosedWindow } from './closed-window';
 import { ADVICE } from './smf-advice';
 import { SONG_FILE_ENDING, SONG_FILE_TYPE } from './file-kinds';
 import { MAX_BYTES, type ImportedSong } from '@early-sparrow/core/smf';
@@ -35,7 +36,7 @@ export class MidiFiles {
       return one ? [await fileOpen(kind)] : await fileOpen({ ...kind, multiple: true });
     } catch (error) {
       // Closing the file window without a choice is no error.
-      if (error instanceof DOMException && error.name === 'AbortError') return [];
+      if (isClosedWindow(error)) return [];
       throw error;
     }
   }

@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { fileSave } from 'browser-fs-access';
+import { isClosedWindow } from './closed-window';
 
 /** Writes files to the user's disk, and says what became of them. */
 @Injectable({ providedIn: 'root' })
@@ -24,8 +25,7 @@ export class Saving {
       this.snack.open(`“${handle?.name ?? name}” was written.`, undefined, { duration: 4000 });
       return handle;
     } catch (error) {
-      // Closing the file window is no error.
-      if (error instanceof DOMException && error.name === 'AbortError') return false;
+      if (isClosedWindow(error)) return false;
       this.snack.open(`“${name}” could not be written. ${whyNot(error)}`, 'Close');
       return false;
     }

@@ -1,10 +1,10 @@
 import { inject, Injectable } from '@angular/core';
-import { BlobReader, BlobWriter, configure, ZipReader, type FileEntry } from '@zip.js/zip.js';
 import { z } from 'zod';
 import { digest, freeName, MOST_SONG_FILE } from '@early-sparrow/core/keeping';
 import { RecipeSchema } from '@early-sparrow/core/recipe';
 import { RuleSchema } from '@early-sparrow/core/rules';
 import { countedFirst } from '../common/format';
+import { BlobReader, BlobWriter, ZipReader, type FileEntry } from '../common/zip';
 import { SongFiles } from '../storage/song-files';
 import { SongStore } from '../storage/song-store';
 import {
@@ -18,9 +18,6 @@ import {
   SettingsSchema,
   type BackupList,
 } from './backup-format';
-
-// The page's policy allows no worker from a blob.
-configure({ useWebWorkers: false });
 
 const NO_BACKUP = 'It is no backup of Early Sparrow, or it is cut off. Copy it again from where it came.';
 /** No more recipes or rules than this are read. */

@@ -1,20 +1,12 @@
 import { inject, Injectable } from '@angular/core';
-import {
-  BlobReader,
-  configure,
-  TextReader,
-  Uint8ArrayReader,
-  ZipWriter,
-  type ZipWriterAddDataOptions,
-} from '@zip.js/zip.js';
 import { digest, fileName } from '@early-sparrow/core/keeping';
+import { BlobReader, TextReader, Uint8ArrayReader, ZipWriter, type ZipWriterAddDataOptions } from '../common/zip';
 import { SONG_FILE_ENDING } from '../common/file-kinds';
 import { SongFiles } from '../storage/song-files';
+import { recordJson } from '../storage/record-json';
 import { SongStore } from '../storage/song-store';
 import { BANKS, DAMAGED, LIST, RECIPES, RULES, SETTINGS, type BackupList } from './backup-format';
 
-// The page's policy allows no worker from a blob, and what goes in is packed already.
-configure({ useWebWorkers: false });
 const STORED: ZipWriterAddDataOptions = { level: 0 };
 
 /** Writes everything that this browser keeps into one zip file, song by song: no more than one is in memory. */
@@ -49,7 +41,10 @@ export class BackupOut {
           list.push({ path, id, name, created, changed, sha256: await digest(bytes) });
         } else {
           damaged++;
-          await zip.add(`${DAMAGED}${number} ${fileName(name)}.json`, new TextReader(await this.record(id)));
+          await zip.add(
+            `${DAMAGED}${number} ${fileName(name)}.json`,
+            new TextReader(recordJson(await this.songs.record(id))),
+          );
         }
       }
       await zip.add(RECIPES, new TextReader(JSON.stringify(await this.songs.recipes.toArray())));
@@ -75,10 +70,5 @@ export class BackupOut {
   private async songFile(id: string): Promise<Uint8Array | null> {
     const kept = await this.songs.open(id, false).catch(() => undefined);
     return kept ? this.files.write(id, kept.history, true) : null;
-  }
-
-  private async record(id: string): Promise<string> {
-    const plain = (_: string, value: unknown) => (value instanceof Uint8Array ? [...value] : value);
-    return JSON.stringify(await this.songs.record(id), plain);
   }
 }

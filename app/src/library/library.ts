@@ -1,5 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { fileOpen } from 'browser-fs-access';
+import { isClosedWindow } from '../common/closed-window';
 import { countedFirst } from '../common/format';
 import { Saving } from '../common/saving';
 import { BackupError, BackupIn, broughtWords } from './backup-in';
@@ -62,7 +63,7 @@ export class Library {
       this.said.set(await act((done, all) => this.progress.set({ what, done, all }), signal));
     } catch (error) {
       // Closing a window is no error.
-      const closed = error instanceof DOMException && error.name === 'AbortError' && !signal.aborted;
+      const closed = isClosedWindow(error) && !signal.aborted;
       if (!closed) this.said.set(signal.aborted ? `${what} was stopped.` : faultWords(error));
     } finally {
       this.work = null;

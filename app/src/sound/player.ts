@@ -103,7 +103,7 @@ export class Player {
   private readonly devices = new DevicePlayer((at) => this.device()?.heardAt(at)?.ms ?? null);
   /** The devices begin with the first leg of the audio engine. */
   private waiting = false;
-  /** It was told that there is no sound device. */
+  /** The last attempt found no sound device, and a message said so. */
   private deviceMissing = false;
   /** Where playing began or jumped to last, in ticks; another object each time. */
   readonly began = signal<{ readonly tick: number }>({ tick: 0 });
@@ -277,7 +277,7 @@ export class Player {
   }
 
   private async awake(): Promise<boolean> {
-    // Pressed again after it was told: then it is wished.
+    // A second press after the message means: run without sound.
     if (this.deviceMissing) this.waking.goSilent();
     this.deviceMissing = false;
     try {

@@ -10,8 +10,8 @@ import { deskFeature } from './desk.feature';
 const ASKED_EVERY = 6 * 3600_000;
 
 /**
- * Newer versions of the program. One that is there is told; it opens with the next visit, or at once where that is wished
- * and every step is on the disk.
+ * Newer versions of the program. A message announces one; it opens with the next visit, or on request as soon as every
+ * step is saved.
  */
 @Injectable({ providedIn: 'root' })
 export class Updates {

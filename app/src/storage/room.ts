@@ -18,7 +18,7 @@ interface Detailed extends StorageEstimate {
   readonly usageDetails?: { readonly indexedDB?: number };
 }
 
-/** Less room than this is told: a long recording would fill it. */
+/** With less room than this the page warns: a long recording would fill it. */
 const LITTLE = 200_000_000;
 
 /** How much of the browser's storage is used, and for what. */

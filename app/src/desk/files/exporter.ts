@@ -7,6 +7,7 @@ import type { Song } from '@early-sparrow/core/song';
 import { Saving } from '../../common/saving';
 import { SONG_FILE_ENDING, SONG_FILE_TYPE } from '../../common/file-kinds';
 import { Handles } from '../../storage/handles';
+import { recordJson } from '../../storage/record-json';
 import { SongFiles } from '../../storage/song-files';
 import { deskFeature, type Compare } from '../../state/desk.feature';
 import { Following, FollowingFault } from '../hand/following';
@@ -39,7 +40,7 @@ export class Exporter {
     if (file) await this.saving.save(blobOf(file), file.name);
   }
 
-  /** The same, not written yet. Null where there is no song, or its lines could not be found; that is told. */
+  /** The same file, not yet written. Null without a song, or where its lines cannot be found: a message says so. */
   async make(wishes: OutputWishes): Promise<OutputFile | null> {
     const song = this.song();
     if (!song) return null;
@@ -75,10 +76,9 @@ export class Exporter {
     return (await this.saving.save(blob, `${fileName(name)}.wav`)) !== false;
   }
 
-  /** What is kept of a song, just as it is, as JSON; bytes go as lists of numbers. */
+  /** What is kept of a song, just as it is, as JSON. */
   async record(id: string, record: unknown): Promise<boolean> {
-    const plain = (_: string, value: unknown) => (value instanceof Uint8Array ? [...value] : value);
-    const blob = new Blob([JSON.stringify(record, plain, 1)], { type: 'application/json' });
+    const blob = new Blob([recordJson(record)], { type: 'application/json' });
     return (await this.saving.save(blob, `Early Sparrow song ${id.slice(0, 8)}.json`)) !== false;
   }
 }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { STRENGTHS } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
 import { REMEDY } from '../kit/foot-strips';
 import { Panels } from '../kit/panels';
@@ -21,7 +22,7 @@ export class RemedyStrip {
   protected readonly remedying = inject(Remedying);
   protected readonly own = REMEDY;
   protected readonly sureName = SURE;
-  protected readonly strengths = [50, 60, 70, 80, 90, 100].map((n) => ({ value: `${n}`, text: `${n} % of the way` }));
+  protected readonly strengths = STRENGTHS;
   protected readonly lean = leanWords;
   protected readonly wander = wanderWords;
   protected readonly change = changeWords;

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { fileSave } from 'browser-fs-access';
+import { isClosedWindow } from '../../common/closed-window';
 import { from } from 'rxjs';
 import { BUILT_IN_RULES, ruleFromJson, ruleToJson, type Rule } from '@early-sparrow/core/rules';
 import { chooseJson } from '../../common/json-file';
@@ -124,7 +125,7 @@ export class RuleShelf {
       await fileSave(blob, { fileName: `${rule.name}.json`, extensions: ['.json'] });
     } catch (error) {
       // Closing the file window is no error.
-      if (error instanceof DOMException && error.name === 'AbortError') return;
+      if (isClosedWindow(error)) return;
       this.problem.set('The file could not be written. Choose another folder and try again.');
     }
   }
@@ -134,7 +135,7 @@ export class RuleShelf {
       const rule = ruleFromJson(await chooseJson('Rules'));
       await this.keep({ ...rule, name: this.freeName(rule.name) });
     } catch (error) {
-      if (error instanceof DOMException && error.name === 'AbortError') return;
+      if (isClosedWindow(error)) return;
       this.problem.set(error instanceof Error ? error.message : 'The rule could not be read.');
     }
   }

@@ -2,6 +2,7 @@ import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, output, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { fileSave } from 'browser-fs-access';
+import { isClosedWindow } from '../../common/closed-window';
 import { from } from 'rxjs';
 import { applyRecipe, BUILT_IN_RECIPES, recipeFromJson, recipeToJson, type Recipe } from '@early-sparrow/core/recipe';
 import { chooseJson } from '../../common/json-file';
@@ -270,7 +271,7 @@ export class RecipePanel {
       await fileSave(blob, { fileName: `${recipe.name}.json`, extensions: ['.json'] });
     } catch (error) {
       // Closing the file window is no error.
-      if (error instanceof DOMException && error.name === 'AbortError') return;
+      if (isClosedWindow(error)) return;
       this.problem.set('The file could not be written. Choose another folder and try again.');
     }
   }
@@ -280,7 +281,7 @@ export class RecipePanel {
       const recipe = recipeFromJson(await chooseJson('Recipes'));
       await this.write(() => this.store.put({ ...recipe, name: this.freeName(recipe.name) }));
     } catch (error) {
-      if (error instanceof DOMException && error.name === 'AbortError') return;
+      if (isClosedWindow(error)) return;
       this.problem.set(error instanceof Error ? error.message : 'The recipe could not be read.');
     }
   }
