@@ -33,7 +33,7 @@ const LINES = 'lines';
   providers: [Batch, Hearing, Writing],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './batch-page.html',
-  styleUrl: './batch-page.scss',
+  styleUrls: ['../common/page.scss', './batch-page.scss'],
 })
 export class BatchPage {
   protected readonly batch = inject(Batch);

@@ -28,7 +28,7 @@ type Order = 'changed' | 'name' | 'notes';
   imports: [RouterLink, MatMenuModule, Icon, LibraryFoot, NewSong, PickOne, SongGlance],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './songs-page.html',
-  styleUrl: './songs-page.scss',
+  styleUrls: ['../common/page.scss', './songs-page.scss'],
 })
 export class SongsPage {
   private readonly store = inject(SongStore);

@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { History } from '@early-sparrow/core/edit';
+import { digest } from '@early-sparrow/core/maths';
 import type { KeptFile } from './database';
 import { SongStore } from './song-store';
 
@@ -49,8 +50,7 @@ export class FileStore {
   }
 }
 
-/** SHA-256 of some bytes, in hex. */
-export async function idOf(bytes: ArrayBuffer): Promise<string> {
-  const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
-  return Array.from(hash, (b) => b.toString(16).padStart(2, '0')).join('');
+/** What a song names a sound file by. */
+export function idOf(bytes: ArrayBuffer): Promise<string> {
+  return digest(new Uint8Array(bytes));
 }

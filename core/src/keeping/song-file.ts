@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { readableSteps, startHistory, type History, type Step } from '../edit';
 import { readSong, SongFormatError, type Song } from '../song';
 import { fromJson, toJson } from './json';
-import { digest } from './digest';
+import { digest } from '../maths';
 import { SongFileError } from './problem';
 import { unzip, type Unzipped } from './unzip';
 
