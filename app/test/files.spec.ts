@@ -92,7 +92,9 @@ describe('files that come in', () => {
     let launch: (l: object) => void = () => undefined;
     Object.assign(window, { launchQueue: { setConsumer: (take: typeof launch) => (launch = take) } });
     TestBed.configureTestingModule({
-      providers: [{ provide: Importer, useValue: { files: async (files: File[]) => opened.push(...files) } }],
+      providers: [
+        { provide: Importer, useValue: { take: async ({ files }: { files: File[] }) => opened.push(...files) } },
+      ],
     });
     TestBed.inject(Launched).listen();
     launch({});

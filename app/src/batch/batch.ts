@@ -2,9 +2,9 @@ import { computed, Injectable, signal, type OnDestroy } from '@angular/core';
 import { parseGrid } from '@early-sparrow/core/grid';
 import type { Recipe } from '@early-sparrow/core/recipe';
 import { DEFAULT_TREATMENT, unpack, type Song } from '@early-sparrow/core/song';
+import { askOnce } from '../workers/ask-once';
 import type { BatchApi, FileAnswer, TrackResult } from '../workers/batch-api';
 import { batchWorker } from '../workers/batch-worker';
-import { WorkerLink } from '../workers/worker-link';
 import { doubtRank } from './batch-words';
 import { Pool } from './pool';
 
@@ -154,14 +154,12 @@ export class Batch implements OnDestroy {
   async song({ file }: Row): Promise<Song | null> {
     const { recipe } = this;
     const name = file.name.replace(/\.[^.]*$/, '');
-    // Apart from the pool, which may be busy for long.
-    const link = new WorkerLink<BatchApi>(batchWorker);
     try {
-      return unpack(await link.ask((api): Promise<unknown> => api.song(file, name, recipe))) as Song;
+      // Apart from the pool, which may be busy for long.
+      const packed = await askOnce<BatchApi, unknown>(batchWorker, (api) => api.song(file, name, recipe));
+      return unpack(packed) as Song;
     } catch {
       return null;
-    } finally {
-      link.end();
     }
   }
 

@@ -5,9 +5,9 @@ import { ADVICE } from './smf-advice';
 import { SONG_FILE_ENDING, SONG_FILE_TYPE } from './file-kinds';
 import { MAX_BYTES, type ImportedSong } from '@early-sparrow/core/smf';
 import type { Song } from '@early-sparrow/core/song';
+import { askOnce } from '../workers/ask-once';
 import type { ImportAnswer, ImportApi } from '../workers/import-api';
 import { importWorker } from '../workers/import-worker';
-import { WorkerLink } from '../workers/worker-link';
 
 /** The song in a file, perhaps with a word about it; or the reason why there is none. */
 export type ReadFile =
@@ -65,14 +65,8 @@ export class MidiFiles {
   }
 }
 
-async function ask(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
-  // Each file gets a worker of its own, so its memory is freed when the worker ends.
-  const link = new WorkerLink<ImportApi>(importWorker);
-  try {
-    return await link.ask((api): Promise<ImportAnswer> => api.read(bytes, name));
-  } finally {
-    link.end();
-  }
+function ask(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
+  return askOnce<ImportApi, ImportAnswer>(importWorker, (api): Promise<ImportAnswer> => api.read(bytes, name));
 }
 
 function noticesOf({ notices }: ImportedSong, fileName: string): string | null {

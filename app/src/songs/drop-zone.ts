@@ -1,7 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { AudioDrop } from '../common/audio-drop';
 import { FileDrop } from '../common/file-drop';
-import { isAudio } from '../common/file-kinds';
 import { readDropped } from './dropped';
 import { Importer } from './importer';
 
@@ -51,7 +49,6 @@ import { Importer } from './importer';
 })
 export class DropZone {
   protected readonly importer = inject(Importer);
-  private readonly audio = inject(AudioDrop);
   private readonly files = inject(FileDrop);
   protected readonly hovering = signal(false);
 
@@ -76,12 +73,7 @@ export class DropZone {
 
   private async take(transfer: DataTransfer): Promise<void> {
     const dropped = await readDropped(transfer);
-    if (this.files.give(dropped.files)) return;
-    // One sound file at a time; without an open song it is told that it is no MIDI file.
-    const audio = dropped.files.find(isAudio);
-    const taken = audio !== undefined && this.audio.give(audio);
-    const files = taken ? dropped.files.filter((file) => !isAudio(file)) : dropped.files;
-    if (!taken || files.length > 0) await this.importer.open({ ...dropped, files });
+    if (!this.files.give(dropped.files)) await this.importer.take(dropped);
   }
 }
 

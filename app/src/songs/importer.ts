@@ -1,7 +1,8 @@
 import { inject, Injectable } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router } from '@angular/router';
-import { isSongFile } from '../common/file-kinds';
+import { AudioDrop } from '../common/audio-drop';
+import { isAudio, isSongFile } from '../common/file-kinds';
 import { MidiFiles } from '../common/midi-files';
 import { StorageRoom } from '../storage/room';
 import { SongFiles } from '../storage/song-files';
@@ -28,6 +29,7 @@ export class Importer {
   private readonly router = inject(Router);
   private readonly snack = inject(MatSnackBar);
   private readonly midi = inject(MidiFiles);
+  private readonly audio = inject(AudioDrop);
   private readonly songFiles = inject(SongFiles);
   private readonly handles = inject(Handles);
   private readonly room = inject(StorageRoom);
@@ -55,6 +57,17 @@ export class Importer {
     if (last) await this.router.navigate(['/song', last]);
     if (outcomes.length > 1) this.say([`${opened.length} of ${outcomes.length} were opened.`, ...notices].join('\n'));
     else if (notices.length > 0) this.say(notices[0]);
+  }
+
+  /**
+   * Takes files from outside: one sound file goes to the open song, everything else is opened. Without an open song a
+   * sound file is refused as one that is no MIDI file.
+   */
+  async take({ files, emptyFolders }: Dropped): Promise<void> {
+    const sound = files.find(isAudio);
+    const taken = sound !== undefined && this.audio.give(sound);
+    const others = taken ? files.filter((file) => !isAudio(file)) : files;
+    if (!taken || others.length > 0) await this.open({ files: others, emptyFolders });
   }
 
   /** Keeps the demo song and opens it. */

@@ -1,6 +1,4 @@
 import { inject, Injectable } from '@angular/core';
-import { AudioDrop } from '../common/audio-drop';
-import { isAudio } from '../common/file-kinds';
 import { Importer } from './importer';
 
 /** Files that the system opens with the installed program (Web App Launch Handler, W3C). */
@@ -14,7 +12,6 @@ interface WithLaunches {
 @Injectable({ providedIn: 'root' })
 export class Launched {
   private readonly importer = inject(Importer);
-  private readonly audio = inject(AudioDrop);
 
   listen(): void {
     (window as WithLaunches).launchQueue?.setConsumer(({ files }) => {
@@ -29,9 +26,6 @@ export class Launched {
       const file = await (handle as FileSystemFileHandle).getFile();
       files.push(Object.assign(file, { handle: handle as FileSystemFileHandle }));
     }
-    const sound = files.find(isAudio);
-    const taken = sound !== undefined && this.audio.give(sound);
-    const others = taken ? files.filter((f) => !isAudio(f)) : files;
-    if (others.length > 0) await this.importer.files(others);
+    await this.importer.take({ files, emptyFolders: [] });
   }
 }

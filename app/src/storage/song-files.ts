@@ -3,9 +3,9 @@ import type { Remote } from 'comlink';
 import type { History } from '@early-sparrow/core/edit';
 import { MOST_SONG_FILE, type SongFileProblem, type SoundFile } from '@early-sparrow/core/keeping';
 import { pack, unpack } from '@early-sparrow/core/song';
+import { askOnce } from '../workers/ask-once';
 import type { KeepingApi, SongFileAnswer } from '../workers/keeping-api';
 import { keepingWorker } from '../workers/keeping-worker';
-import { WorkerLink } from '../workers/worker-link';
 import { SongStore } from './song-store';
 
 /** What to do about a song file that cannot be opened. */
@@ -33,7 +33,7 @@ export class SongFiles {
     if (file.size > MOST_SONG_FILE) return refused(`It is larger than any song file. ${ADVICE['too-large']}`);
     const bytes = await file.arrayBuffer().catch(() => null);
     if (!bytes) return refused('The file could not be read: it may have been moved. Choose it again.');
-    const answer = await this.ask((api): Promise<SongFileAnswer> => api.read(new Uint8Array(bytes))).catch(() => null);
+    const answer = await ask((api): Promise<SongFileAnswer> => api.read(new Uint8Array(bytes))).catch(() => null);
     if (!answer) return refused('The program failed while reading it: please tell us about this file.');
     if (!answer.ok) return refused(`${answer.detail} ${ADVICE[answer.code]}`);
     return { history: unpack(answer.history) as History, sounds: answer.sounds, notices: answer.notices };
@@ -47,19 +47,11 @@ export class SongFiles {
     const kept = await this.songs.files.where('song').equals(id).toArray();
     const sounds = kept.map(({ file, name, bytes }): SoundFile => ({ file, name, bytes: new Uint8Array(bytes) }));
     const plain = { song: history.song, undo: edits(history.undo), redo: edits(history.redo) };
-    return this.ask((api) => api.write(pack(plain), sounds, withHistory));
-  }
-
-  private async ask<T>(question: (api: Remote<KeepingApi>) => Promise<T>): Promise<T> {
-    // Each file gets a worker of its own, so its memory is freed when the worker ends.
-    const link = new WorkerLink<KeepingApi>(keepingWorker);
-    try {
-      return await link.ask(question);
-    } finally {
-      link.end();
-    }
+    return ask((api) => api.write(pack(plain), sounds, withHistory));
   }
 }
+
+const ask = <T>(question: (api: Remote<KeepingApi>) => Promise<T>): Promise<T> => askOnce(keepingWorker, question);
 
 const edits = (steps: History['undo']): History['undo'] => steps.map(({ edit }) => ({ edit }));
 

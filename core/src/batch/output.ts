@@ -77,11 +77,12 @@ function wantedTest(
   performance: Performance,
   wishes: OutputWishes,
 ): (track: string, note: number, tick: number) => boolean {
+  const { wanted } = wishes;
+  // Of a song or a track even what is silent is listed.
+  if (wanted.what === 'song') return () => true;
+  if (wanted.what === 'track') return (track) => track === wanted.track;
   const { song: own, performance: notes } = extract(song, performance, extentOf(song, performance, wishes));
   const ids = new Map(own.tracks.map((t, i) => [t.id, new Set(notes[i].notes.map((n) => n.note.id))]));
-  // Of a song, a track or a part even what is silent is listed.
-  if (wishes.wanted.what === 'song') return () => true;
-  if (wishes.wanted.what === 'track') return (track) => ids.has(track);
   return (track, note) => ids.get(track)?.has(note) ?? false;
 }
 
