@@ -10,6 +10,7 @@ const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
 /** Debian packages that tests use, each with a file or command that shows it is there. */
 const DEBIAN = [
   ['chromium', '/usr/bin/chromium'],
+  ['firefox-esr', '/usr/bin/firefox-esr'],
   ['midicsv', '/usr/bin/midicsv'],
   ['aubio-tools', '/usr/bin/aubioonset'],
   ['sox', '/usr/bin/sox'],

@@ -1,4 +1,3 @@
-import './common/no-eval';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { appConfig } from './app.config';
 import { App } from './app';

@@ -1,3 +1,4 @@
-// The page's policy forbids evaluating text, which Zod would try once: some browsers complain of that. Zod reads its
-// settings from here when it is loaded; asking it directly would put all of it into the first script.
+// The page's policy forbids evaluating text, which Zod would try as soon as it is loaded: some browsers complain of
+// that. Zod reads its settings from here. The page loads this as a polyfill, so that it runs before every chunk that
+// holds Zod; a worker imports it first.
 Object.assign(globalThis, { __zod_globalConfig: { jitless: true } });

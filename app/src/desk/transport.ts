@@ -139,6 +139,7 @@ import { Recorder } from './recording/recorder';
     @if (trouble(); as text) {
       <span class="trouble" role="status" [title]="text.why">{{ text.short }}</span>
     }
+    <span class="room"></span>
     <span class="said" role="status">{{ said.text() }}</span>
     <span
       class="meter"
@@ -152,6 +153,7 @@ import { Recorder } from './recording/recorder';
   `,
   styles: `
     :host {
+      position: relative;
       display: flex;
       align-items: center;
       gap: 12px;
@@ -202,13 +204,26 @@ import { Recorder } from './recording/recorder';
       height: 24px;
       background: var(--line);
     }
-    .said {
+    .room {
       flex: 1;
-      min-width: 0;
-      overflow: hidden;
-      text-overflow: ellipsis;
-      color: var(--action);
+    }
+    /* Over the foot, where a whole sentence has room; what lies under it can be pressed all the same. */
+    .said:not(:empty) {
+      position: absolute;
+      right: 16px;
+      bottom: calc(100% + 8px);
+      z-index: 3;
+      max-width: min(520px, calc(100vw - 32px));
+      padding: 8px 16px;
+      border: 1px solid var(--line);
+      border-left: 3px solid var(--action);
+      border-radius: 4px;
+      background: var(--raised);
+      color: var(--ink);
       font-size: 14px;
+      line-height: 20px;
+      white-space: normal;
+      pointer-events: none;
     }
     .trouble {
       color: var(--late);
@@ -249,12 +264,6 @@ import { Recorder } from './recording/recorder';
       .rule,
       .meter {
         display: none;
-      }
-      .said:empty {
-        display: none;
-      }
-      .said {
-        flex-basis: 100%;
       }
     }
   `,

@@ -1,3 +1,4 @@
+import '../common/no-eval';
 import { expose } from 'comlink';
 import { fitOnsets } from '@early-sparrow/core/beats';
 import { analyseColumns, asynchronies } from '@early-sparrow/core/insight';

@@ -1,3 +1,4 @@
+import '../common/no-eval';
 import { expose } from 'comlink';
 import { findHits, peaksOf } from '@early-sparrow/core/audio';
 import type { AudioApi } from './audio-api';

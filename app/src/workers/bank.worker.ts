@@ -1,3 +1,4 @@
+import '../common/no-eval';
 import { expose, transfer } from 'comlink';
 import { BankError, BankFile, type BankFault } from '@early-sparrow/core/bank';
 import { SOUNDS_CACHE, type BankAnswer, type BankApi } from './bank-api';

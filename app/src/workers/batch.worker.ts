@@ -1,3 +1,4 @@
+import '../common/no-eval';
 import { expose, transfer } from 'comlink';
 import { correctFile, treatFile, type TrackCorrection } from '@early-sparrow/core/batch';
 import type { Recipe } from '@early-sparrow/core/recipe';

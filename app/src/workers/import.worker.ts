@@ -1,3 +1,4 @@
+import '../common/no-eval';
 import { expose } from 'comlink';
 import { readSmf, SmfError } from '@early-sparrow/core/smf';
 import type { ImportAnswer, ImportApi } from './import-api';

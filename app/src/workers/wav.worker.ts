@@ -1,3 +1,4 @@
+import '../common/no-eval';
 import { expose, transfer } from 'comlink';
 import { BankSampler } from '@early-sparrow/core/bank';
 import { renderSpan, writeWav } from '@early-sparrow/core/sound';
