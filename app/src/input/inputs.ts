@@ -1,5 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { MidiBytes, Practice } from '@early-sparrow/core/record';
 import { kept } from '../common/kept';
 import { Said } from '../common/said';

@@ -1,6 +1,6 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
-/** What a backup says of itself: `backup.json`, its first entry. */
+/** What a backup says of itself: `backup.json`, its first entry. Songs that were damaged are listed, without a file. */
 export const BackupSchema = z.object({
   kind: z.literal('early-sparrow-backup'),
   version: z.literal(1),
@@ -15,8 +15,6 @@ export const BackupSchema = z.object({
         name: z.string().max(200),
         created: z.string().max(40),
         changed: z.string().max(40),
-        /** Of the song file, in hex: two that are the same are the same song. */
-        sha256: z.string().regex(/^[0-9a-f]{64}$/),
       }),
     )
     .max(100_000)

@@ -1,12 +1,12 @@
 import { inject, Injectable } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { digest, freeName, MOST_SONG_FILE } from '@early-sparrow/core/keeping';
 import { RecipeSchema } from '@early-sparrow/core/recipe';
 import { RuleSchema } from '@early-sparrow/core/rules';
 import { countedFirst } from '../common/format';
-import { BlobReader, BlobWriter, ZipReader, type FileEntry } from '../common/zip';
 import { SongFiles } from '../storage/song-files';
 import { SongStore } from '../storage/song-store';
+import { entriesOf, type Entries } from './backup-entries';
 import {
   BackupSchema,
   BANKS,
@@ -19,7 +19,7 @@ import {
   type BackupList,
 } from './backup-format';
 
-const NO_BACKUP = 'It is no backup of Early Sparrow, or it is cut off. Copy it again from where it came.';
+const NO_BACKUP = 'It is no backup of Early Sparrow, or it is damaged. Copy it again from where it came.';
 /** No more recipes or rules than this are read. */
 const MOST_NAMED = 10_000;
 
@@ -33,8 +33,10 @@ export interface Brought {
   readonly same: number;
   /** Are there in another state: the backup's stands beside it. */
   readonly beside: number;
-  /** Names of what could not be read. */
+  /** Names of songs that could not be read. */
   readonly damaged: readonly string[];
+  /** Names of songs that stood behind where the backup breaks off. */
+  readonly lost: readonly string[];
   readonly recipes: number;
   readonly rules: number;
 }
@@ -53,48 +55,47 @@ export class BackupIn {
    * @throws BackupError
    */
   async read(file: Blob, told: (done: number, all: number) => void, signal: AbortSignal): Promise<Brought> {
-    const zip = new ZipReader(new BlobReader(file), { checkSignature: true });
-    const entries = await this.entries(zip);
-    const value = parsed(await this.text(entries, LIST));
+    const entries = await entriesOf(file);
+    if (!entries) throw new BackupError(NO_BACKUP);
+    const value = parsed(await text(entries, LIST));
     const list = BackupSchema.safeParse(value);
     if (!list.success) throw new BackupError(newer(value) ?? NO_BACKUP);
-    const brought = { songs: 0, same: 0, beside: 0, damaged: [] as string[], recipes: 0, rules: 0 };
+    const brought = {
+      songs: 0,
+      same: 0,
+      beside: 0,
+      damaged: [] as string[],
+      lost: [] as string[],
+      recipes: 0,
+      rules: 0,
+    };
     const { songs, made } = list.data;
     for (const [i, song] of songs.entries()) {
       signal.throwIfAborted();
       told(i, songs.length);
       const became = await this.song(song, entries, made);
-      if (became === 'damaged') brought.damaged.push(song.name);
+      if (became === 'damaged' || became === 'lost') brought[became].push(song.name);
       else brought[became]++;
     }
     brought.recipes = await this.recipes(entries);
     brought.rules = await this.rules(entries);
     await this.banks(entries);
     await this.settings(entries);
-    await zip.close();
     return brought;
   }
 
-  private async entries(zip: ZipReader<Blob>): Promise<Map<string, FileEntry>> {
-    try {
-      const all = await zip.getEntries();
-      return new Map(all.filter((e): e is FileEntry => !e.directory).map((e) => [e.filename, e]));
-    } catch {
-      throw new BackupError(NO_BACKUP);
-    }
-  }
-
   private async song(
-    { path, id, name, created, changed, sha256 }: Song,
-    entries: ReadonlyMap<string, FileEntry>,
+    { path, id, name, created, changed }: Song,
+    entries: Entries,
     made: string,
-  ): Promise<'songs' | 'same' | 'beside' | 'damaged'> {
+  ): Promise<'songs' | 'same' | 'beside' | 'damaged' | 'lost'> {
+    const bytes = await entries.bytes(path, MOST_SONG_FILE);
+    if (!bytes) return entries.cutOff && !entries.paths.includes(path) ? 'lost' : 'damaged';
     const there = await this.songs.info(id);
     const besideName = `${name} (backup of ${made.slice(0, 10)})`.slice(0, 200);
-    if (there && ((await this.isSame(id, sha256)) || (await this.songs.hasName(besideName)))) return 'same';
-    const bytes = await this.bytes(entries.get(path), MOST_SONG_FILE);
-    const read = bytes && (await this.files.read(bytes));
-    if (!read?.history) return 'damaged';
+    if (there && ((await this.isSame(id, bytes)) || (await this.songs.hasName(besideName)))) return 'same';
+    const read = await this.files.read(bytes);
+    if (!read.history) return 'damaged';
     const { history, sounds } = read;
     if (!there) {
       await this.songs.addWhole(history, sounds, { id, created, changed });
@@ -105,59 +106,54 @@ export class BackupIn {
   }
 
   /** Whether a song that is there is just as it is in the backup. */
-  private async isSame(id: string, sha256: string): Promise<boolean> {
+  private async isSame(id: string, bytes: Blob): Promise<boolean> {
     const kept = await this.songs.open(id, false).catch(() => undefined);
-    return kept !== undefined && (await digest(await this.files.write(id, kept.history, true))) === sha256;
+    if (!kept) return false;
+    const own = await this.files.write(id, kept.history, true);
+    return (
+      own.length === bytes.size && (await digest(own)) === (await digest(new Uint8Array(await bytes.arrayBuffer())))
+    );
   }
 
-  private async recipes(entries: ReadonlyMap<string, FileEntry>): Promise<number> {
+  private async recipes(entries: Entries): Promise<number> {
     const read = z
       .array(RecipeSchema)
       .max(MOST_NAMED)
-      .safeParse(parsed(await this.text(entries, RECIPES)));
+      .safeParse(parsed(await text(entries, RECIPES)));
     const fresh = freshOf(read.data ?? [], await this.songs.recipes.toArray());
     for (const recipe of fresh) await this.songs.recipes.put(recipe);
     return fresh.length;
   }
 
-  private async rules(entries: ReadonlyMap<string, FileEntry>): Promise<number> {
+  private async rules(entries: Entries): Promise<number> {
     const read = z
       .array(RuleSchema)
       .max(MOST_NAMED)
-      .safeParse(parsed(await this.text(entries, RULES)));
+      .safeParse(parsed(await text(entries, RULES)));
     const fresh = freshOf(read.data ?? [], await this.songs.rules.toArray());
     for (const rule of fresh) await this.songs.rules.put(rule);
     return fresh.length;
   }
 
-  private async banks(entries: ReadonlyMap<string, FileEntry>): Promise<void> {
+  private async banks(entries: Entries): Promise<void> {
     // One bank at a time is kept: the one that is there stays.
     if ((await this.songs.banks.count()) > 0) return;
-    for (const [path, entry] of entries) {
-      if (!path.startsWith(BANKS)) continue;
-      const blob = await this.bytes(entry, MOST_SONG_FILE);
-      if (blob) await this.songs.banks.put({ name: path.slice(BANKS.length), bytes: await blob.arrayBuffer() });
-      return;
-    }
+    const path = entries.paths.find((p) => p.startsWith(BANKS));
+    const blob = path && (await entries.bytes(path, MOST_SONG_FILE));
+    if (blob) await this.songs.banks.put({ name: path.slice(BANKS.length), bytes: await blob.arrayBuffer() });
   }
 
   /** Settings that are not made here yet. */
-  private async settings(entries: ReadonlyMap<string, FileEntry>): Promise<void> {
-    const read = SettingsSchema.safeParse(parsed(await this.text(entries, SETTINGS)));
+  private async settings(entries: Entries): Promise<void> {
+    const read = SettingsSchema.safeParse(parsed(await text(entries, SETTINGS)));
     for (const [name, value] of Object.entries(read.data ?? {})) {
       if (localStorage.getItem(name) === null) localStorage.setItem(name, value);
     }
   }
+}
 
-  private async text(entries: ReadonlyMap<string, FileEntry>, path: string): Promise<string | null> {
-    return (await (await this.bytes(entries.get(path), MOST_LIST))?.text()) ?? null;
-  }
-
-  /** Null where it is missing, too large or damaged. */
-  private async bytes(entry: FileEntry | undefined, most: number): Promise<Blob | null> {
-    if (!entry || entry.uncompressedSize > most) return null;
-    return entry.getData(new BlobWriter()).catch(() => null);
-  }
+async function text(entries: Entries, path: string): Promise<string | null> {
+  return (await (await entries.bytes(path, MOST_LIST))?.text()) ?? null;
 }
 
 /** What is not there yet; one of a name that is taken gets another. */
@@ -190,13 +186,16 @@ function newer(value: unknown): string | null {
 }
 
 /** What a backup brought, in words. */
-export function broughtWords({ songs, same, beside, damaged, recipes, rules }: Brought): string {
+export function broughtWords({ songs, same, beside, damaged, lost, recipes, rules }: Brought): string {
   return [
-    songs > 0 ? `${countedFirst(songs, 'song')} came back.` : 'No song was missing.',
+    songs > 0 ? `${countedFirst(songs, 'song')} came back.` : lost.length > 0 ? '' : 'No song was missing.',
     same > 0 ? `${countedFirst(same, 'song')} ${same === 1 ? 'was' : 'were'} there already.` : '',
     beside > 0 ? `${countedFirst(beside, 'song')} had changed since: the backup’s stand beside yours.` : '',
     recipes > 0 ? `${countedFirst(recipes, 'recipe')} came back.` : '',
     rules > 0 ? `${countedFirst(rules, 'rule')} came back.` : '',
+    lost.length > 0
+      ? `The backup breaks off: ${countedFirst(lost.length, 'song')} ${lost.length === 1 ? 'is' : 'are'} missing from it, “${lost[0]}” first. Copy it again from where it came.`
+      : '',
     damaged.length > 0 ? `Damaged, and not brought back: ${damaged.join(', ')}.` : '',
   ]
     .filter(Boolean)

@@ -1,5 +1,5 @@
 import { Injectable } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { kept } from '../common/kept';
 
 const KEY = 'early-sparrow.listening';

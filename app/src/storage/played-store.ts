@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { SongStore } from './song-store';
 
 const MessageSchema = z.object({

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { songFault, type Song } from '../song';
 import { base, isProblem, problem, type Changed, type EditKind, type EditProblem } from './kind';
 import { events } from './kinds/events';

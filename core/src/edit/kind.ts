@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Song } from '../song';
 
 /** Why an edit does not fit a song, in a sentence for people. Nothing was changed. */

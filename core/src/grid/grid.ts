@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { TimeAmountSchema } from '../time';
 
 /** Note values from the whole to the sixty-fourth. */

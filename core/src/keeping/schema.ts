@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { BytesSchema, NoteSchema, NotesSchema, SongSchema } from '../song';
 import { AboutSchema, HistorySchema } from './song-file';
 

@@ -1,5 +1,5 @@
 import { strFromU8, strToU8, zipSync, type Zippable } from 'fflate';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readableSteps, startHistory, type History, type Step } from '../edit';
 import { readSong, SongFormatError, type Song } from '../song';
 import { fromJson, toJson } from './json';

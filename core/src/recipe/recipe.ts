@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { formatGrid } from '../grid';
 import { analysePart, lagOn, type Analysis, type Lag } from '../insight';
 import { checkJson, parseJson, TreatmentSchema, type Part, type SongTimes, type Treatment } from '../song';

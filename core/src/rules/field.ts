@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A number, or a pitch, which is told by its name. */
 export interface NumberField {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { checkJson, parseJson } from '../song';
 import { RULE_ACTIONS, type ActionId } from './actions';
 import { RULE_CONDITIONS, type ConditionId } from './conditions';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { EditProblem } from '../edit';
 import { meterOf, PartEventSchema, type Song } from '../song';
 import type { Ticks } from '../time';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { BytesSchema, ChannelSchema, OrderSchema, TickSchema, Value7 } from './units';
 
 const place = {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { GRID_VALUES } from '../grid';
 
 export const SlotSchema = z.object({

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { isNote } from './is-note';
 import { ChannelSchema, OrderSchema, TickSchema, Value7 } from './units';
 

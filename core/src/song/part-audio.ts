@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Ms, TempoMap, Ticks } from '../time';
 import { NameSchema } from './units';
 

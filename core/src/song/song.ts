@@ -1,5 +1,5 @@
 import type { Follower } from './follower';
-import { z } from 'zod';
+import * as z from 'zod';
 import { TimeAmountSchema } from '../time';
 import { PartEventSchema, SetupEventSchema } from './event';
 import { NotesSchema } from './note';

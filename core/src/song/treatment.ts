@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { GridSchema, grid } from '../grid';
 import { TimeAmountSchema } from '../time';
 import { GrooveUseSchema } from './groove';

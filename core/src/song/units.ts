@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Ticks } from '../time';
 
 /** A place or length in whole ticks from the song's start. */

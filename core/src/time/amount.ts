@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { TempoMap } from './tempo';
 import type { Ms, Ticks } from './units';
 

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { z } from 'zod';
+import * as z from 'zod';
 import {
   addPart,
   copyParts,

@@ -1,6 +1,6 @@
 import { computed, DestroyRef, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Part, Track } from '@early-sparrow/core/song';
 import { kept } from '../../common/kept';
 import { deskFeature } from '../../state/desk.feature';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { z } from 'zod';
+import * as z from 'zod';
 import { changeNotes } from '@early-sparrow/core/edit';
 import { formatGrid, stepTicks, type Grid } from '@early-sparrow/core/grid';
 import { isTreated } from '@early-sparrow/core/remedy';

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { kept } from '../../common/kept';
 import { RULER_HEIGHT, Viewport } from './viewport';
 

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { kept } from '../../common/kept';
 import { Scenery } from '../hand/scenery';
 

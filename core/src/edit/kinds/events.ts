@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { PartEventSchema } from '../../song';
 import { base, kind, problem } from '../kind';
 import { onPart } from '../on';

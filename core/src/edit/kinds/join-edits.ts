@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { NotesSchema, PartEventSchema, PartSchema } from '../../song';
 import { base } from '../kind';
 

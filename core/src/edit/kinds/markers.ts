@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { MarkerListSchema } from '../../song';
 import { base, kind, problem } from '../kind';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { MeterListSchema } from '../../song';
 import { base, kind, problem } from '../kind';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { byPlace, notesAt, NotesSchema, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { chosenRound, findPart, RoundSchema, withRound } from '../../song';
 import { nextIdWith, notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';

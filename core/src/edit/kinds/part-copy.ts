@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { findPart, findTrack, TickSchema, withTrack } from '../../song';
 import { inOrder, isTaken, spanProblem } from '../fit';
 import { base, kind, problem } from '../kind';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ColourSchema, NameSchema } from '../../song';
 import { base, kind } from '../kind';
 import { onPart } from '../on';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { findPart, findTrack, type Song } from '../../song';
 import { inOrder, spanProblem } from '../fit';
 import { base, kind, problem } from '../kind';

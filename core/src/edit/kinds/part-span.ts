@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { contentsOf, TickSchema, type Note } from '../../song';
 import { inOrder, outside, spanProblem } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { PartSchema, type Part } from '../../song';
 import { inOrder, isTaken, nextIdWith, notesClash, spanProblem } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { MarkerListSchema, MeterListSchema, tempoOf, TempoListSchema, TrackSchema } from '../../song';
 import { base, kind, problem } from '../kind';
 import { retime } from '../retime';

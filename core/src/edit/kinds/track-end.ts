@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { TickSchema } from '../../song';
 import { base, kind, problem } from '../kind';
 import { onTrack } from '../on';

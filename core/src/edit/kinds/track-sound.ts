@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { TrackSoundSchema, type TrackSound } from '../../song';
 import { base, kind } from '../kind';
 import { onTrack } from '../on';

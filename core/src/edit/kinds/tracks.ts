@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { TrackSchema } from '../../song';
 import { isTaken, nextIdWith, notesClash } from '../fit';
 import { base, kind, problem } from '../kind';

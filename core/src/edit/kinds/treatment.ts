@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { TreatmentSchema } from '../../song';
 import { base, kind } from '../kind';
 import { onPart } from '../on';
