@@ -1,13 +1,15 @@
 import { inject, Injectable } from '@angular/core';
-import { digest, fileName } from '@early-sparrow/core/keeping';
+import { fileName } from '@early-sparrow/core/keeping';
 import { BlobReader, TextReader, Uint8ArrayReader, ZipWriter, type ZipWriterAddDataOptions } from '../common/zip';
 import { SONG_FILE_ENDING } from '../common/file-kinds';
 import { SongFiles } from '../storage/song-files';
 import { recordJson } from '../storage/record-json';
+import type { SongInfo } from '../storage/database';
 import { SongStore } from '../storage/song-store';
 import { BANKS, DAMAGED, LIST, RECIPES, RULES, SETTINGS, type BackupList } from './backup-format';
 
-const STORED: ZipWriterAddDataOptions = { level: 0 };
+/** Stored, and with its size before it: so a backup that is cut off can be read as far as it goes. */
+const STORED: ZipWriterAddDataOptions = { level: 0, dataDescriptor: false };
 
 /** Writes everything that this browser keeps into one zip file, song by song: no more than one is in memory. */
 @Injectable({ providedIn: 'root' })
@@ -26,39 +28,33 @@ export class BackupOut {
     signal: AbortSignal,
   ): Promise<{ songs: number; damaged: number }> {
     const zip = new ZipWriter(to);
-    const list: BackupList['songs'][number][] = [];
+    const text = (path: string, value: unknown) => zip.add(path, new TextReader(JSON.stringify(value)), STORED);
     const infos = await this.songs.all();
     let damaged = 0;
     try {
-      for (const [i, { id, name, created, changed }] of infos.entries()) {
+      // What a backup that is cut off needs most comes first.
+      await text(LIST, listOf(infos));
+      await text(RECIPES, await this.songs.recipes.toArray());
+      await text(RULES, await this.songs.rules.toArray());
+      await text(SETTINGS, { ...localStorage });
+      for (const [i, info] of infos.entries()) {
         signal.throwIfAborted();
         told(i, infos.length);
-        const number = String(i + 1).padStart(4, '0');
-        const bytes = await this.songFile(id);
+        const bytes = await this.songFile(info.id);
         if (bytes) {
-          const path = `songs/${number} ${fileName(name)}${SONG_FILE_ENDING}`;
-          await zip.add(path, new Uint8ArrayReader(bytes), { ...STORED, signal });
-          list.push({ path, id, name, created, changed, sha256: await digest(bytes) });
+          await zip.add(songPath(info, i), new Uint8ArrayReader(bytes), { ...STORED, signal });
         } else {
           damaged++;
-          await zip.add(
-            `${DAMAGED}${number} ${fileName(name)}.json`,
-            new TextReader(recordJson(await this.songs.record(id))),
-          );
+          const record = recordJson(await this.songs.record(info.id));
+          await zip.add(`${DAMAGED}${numbered(info, i)}.json`, new TextReader(record), STORED);
         }
       }
-      await zip.add(RECIPES, new TextReader(JSON.stringify(await this.songs.recipes.toArray())));
-      await zip.add(RULES, new TextReader(JSON.stringify(await this.songs.rules.toArray())));
-      await zip.add(SETTINGS, new TextReader(JSON.stringify({ ...localStorage })));
       for (const { name, bytes } of await this.songs.banks.toArray()) {
         await zip.add(`${BANKS}${fileName(name)}`, new BlobReader(new Blob([bytes])), { ...STORED, signal });
       }
-      const made = new Date().toISOString();
-      const about: BackupList = { kind: 'early-sparrow-backup', version: 1, made, songs: list };
-      await zip.add(LIST, new TextReader(JSON.stringify(about)));
       signal.throwIfAborted();
       await zip.close();
-      return { songs: list.length, damaged };
+      return { songs: infos.length - damaged, damaged };
     } catch (error) {
       // Nothing that is half is left behind as a backup.
       await to.abort(error).catch(() => undefined);
@@ -72,3 +68,20 @@ export class BackupOut {
     return kept ? this.files.write(id, kept.history, true) : null;
   }
 }
+
+const listOf = (infos: readonly SongInfo[]): BackupList => ({
+  kind: 'early-sparrow-backup',
+  version: 1,
+  made: new Date().toISOString(),
+  songs: infos.map(({ id, name, created, changed }, i) => ({
+    path: songPath({ name }, i),
+    id,
+    name,
+    created,
+    changed,
+  })),
+});
+
+const numbered = ({ name }: { readonly name: string }, i: number) =>
+  `${String(i + 1).padStart(4, '0')} ${fileName(name)}`;
+const songPath = (info: { readonly name: string }, i: number) => `songs/${numbered(info, i)}${SONG_FILE_ENDING}`;

@@ -27,6 +27,10 @@ export class Library {
   /** What became of the last one, in a sentence. */
   readonly said = signal('');
 
+  constructor() {
+    void clearOwn().catch(() => undefined);
+  }
+
   cancel(): void {
     this.work?.abort();
   }
@@ -81,7 +85,16 @@ async function placeFor(name: string): Promise<{ file: FileSystemFileHandle; cho
     return { file: await showSaveFilePicker({ suggestedName: name, types }), chosen: true };
   }
   const own = await navigator.storage.getDirectory();
+  // It may be downloaded for as long as this page is there.
+  void navigator.locks.request(NAME, { mode: 'shared' }, () => new Promise(() => undefined));
   return { file: await own.getFileHandle(NAME, { create: true }), chosen: false };
+}
+
+/** Clears the room of a backup that was downloaded, unless another tab may still be at it. */
+async function clearOwn(): Promise<void> {
+  await navigator.locks.request(NAME, { ifAvailable: true }, async (lock) => {
+    if (lock) await (await navigator.storage.getDirectory()).removeEntry(NAME);
+  });
 }
 
 function faultWords(error: unknown): string {
