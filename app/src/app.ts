@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
 import { DropZone } from './songs/drop-zone';
-import { Launched } from './songs/launched';
 import { Theme } from './common/theme';
 import { Updates } from './state/updates';
 
@@ -10,12 +9,14 @@ import { Updates } from './state/updates';
   selector: 'es-root',
   imports: [RouterOutlet, DropZone],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<router-outlet /><es-drop-zone />`,
+  template: `<router-outlet />
+    @defer (on idle) {
+      <es-drop-zone />
+    }`,
 })
 export class App {
   constructor() {
     inject(Theme).start();
     inject(Updates).watch();
-    inject(Launched).listen();
   }
 }

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { MatSnackBar } from '@angular/material/snack-bar';
+import { Notices } from '../src/common/notices';
 import { Router } from '@angular/router';
 import { note, song } from '../../core/test/build';
 import { readDropped } from '../src/songs/dropped';
@@ -35,7 +35,7 @@ describe('importing', () => {
     broken = false;
     TestBed.configureTestingModule({
       providers: [
-        { provide: MatSnackBar, useValue: { open: (text: string) => said.push(text) } },
+        { provide: Notices, useValue: { open: async (text: string) => said.push(text) } },
         { provide: Router, useValue: { navigate: async (to: unknown) => went.push(to) } },
       ],
     });

@@ -1,6 +1,6 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { MatSnackBar } from '@angular/material/snack-bar';
+import { Notices } from '../src/common/notices';
 import { fileSave } from 'browser-fs-access';
 import type { BeatFit } from '@early-sparrow/core/beats';
 import { readSmf } from '@early-sparrow/core/smf';
@@ -77,8 +77,7 @@ describe('beats that were found', () => {
 describe('a MIDI file from the desk', () => {
   function exporter(s: Song): Exporter {
     open(s);
-    const snack = TestBed.inject(MatSnackBar);
-    jest.spyOn(snack, 'open').mockImplementation((text) => {
+    jest.spyOn(TestBed.inject(Notices), 'open').mockImplementation(async (text) => {
       said.push(text);
       return undefined as never;
     });

@@ -1,13 +1,13 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router, RouterLink } from '@angular/router';
 import { directoryOpen } from 'browser-fs-access';
 import { from } from 'rxjs';
 import { GridTextError, parseGrid } from '@early-sparrow/core/grid';
 import { BUILT_IN_RECIPES } from '@early-sparrow/core/recipe';
 import { MIDI_NAME } from '../common/file-kinds';
+import { Notices } from '../common/notices';
 import { isClosedWindow } from '../common/closed-window';
 import { FileDrop } from '../common/file-drop';
 import { countedFirst } from '../common/format';
@@ -43,7 +43,7 @@ export class BatchPage {
   private readonly midi = inject(MidiFiles);
   private readonly songs = inject(SongStore);
   private readonly router = inject(Router);
-  private readonly snack = inject(MatSnackBar);
+  private readonly notices = inject(Notices);
   private readonly own = toSignal(from(inject(RecipeStore).list$), { initialValue: [] });
 
   protected readonly fits = FITS;
@@ -165,7 +165,7 @@ export class BatchPage {
     const song = await this.batch.song(row);
     const id = song && (await this.songs.add(song).catch(() => null));
     if (id) await this.router.navigate(['/song', id]);
-    else this.snack.open(`“${row.file.name}” could not be opened. Free some space and try again.`, 'Close');
+    else void this.notices.open(`“${row.file.name}” could not be opened. Free some space and try again.`, 'Close');
   }
 
   private add(files: readonly File[]): void {
@@ -176,7 +176,7 @@ export class BatchPage {
       ...(others > 0 && midi.length === 0 ? ['These are no MIDI files. Choose files that end in .mid.'] : []),
       ...(over > 0 ? [`At most ${MOST_FILES} files can be corrected together; ${over} were left out.`] : []),
     ];
-    if (said.length > 0) this.snack.open(said.join(' '), 'Close');
+    if (said.length > 0) void this.notices.open(said.join(' '), 'Close');
   }
 
   private use(): void {

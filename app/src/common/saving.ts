@@ -1,12 +1,12 @@
 import { inject, Injectable } from '@angular/core';
-import { MatSnackBar } from '@angular/material/snack-bar';
+import { Notices } from './notices';
 import { fileSave } from 'browser-fs-access';
 import { isClosedWindow } from './closed-window';
 
 /** Writes files to the user's disk, and says what became of them. */
 @Injectable({ providedIn: 'root' })
 export class Saving {
-  private readonly snack = inject(MatSnackBar);
+  private readonly notices = inject(Notices);
 
   /**
    * Saves a file where the user chooses, or as a download where the browser has no window for that.
@@ -22,11 +22,11 @@ export class Saving {
     const extensions = [name.slice(name.lastIndexOf('.'))];
     try {
       const handle = await fileSave(blob, { fileName: name, extensions }, before ?? null);
-      this.snack.open(`“${handle?.name ?? name}” was written.`, undefined, { duration: 4000 });
+      void this.notices.open(`“${handle?.name ?? name}” was written.`, undefined, { duration: 4000 });
       return handle;
     } catch (error) {
       if (isClosedWindow(error)) return false;
-      this.snack.open(`“${name}” could not be written. ${whyNot(error)}`, 'Close');
+      void this.notices.open(`“${name}” could not be written. ${whyNot(error)}`, 'Close');
       return false;
     }
   }

@@ -2,8 +2,9 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { FileDrop } from '../common/file-drop';
 import { readDropped } from './dropped';
 import { Importer } from './importer';
+import { Launched } from './launched';
 
-/** Takes files dropped anywhere in the window, and shows that it will. */
+/** Takes files that are dropped anywhere in the window, and shows that it will; and those that the system opens. */
 @Component({
   selector: 'es-drop-zone',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -51,6 +52,10 @@ export class DropZone {
   protected readonly importer = inject(Importer);
   private readonly files = inject(FileDrop);
   protected readonly hovering = signal(false);
+
+  constructor() {
+    inject(Launched).listen();
+  }
 
   protected enter(event: DragEvent): void {
     if (hasFiles(event)) this.hovering.set(true);

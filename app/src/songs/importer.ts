@@ -1,9 +1,9 @@
 import { inject, Injectable } from '@angular/core';
-import { MatSnackBar } from '@angular/material/snack-bar';
 import { Router } from '@angular/router';
 import { AudioDrop } from '../common/audio-drop';
 import { isAudio, isSongFile } from '../common/file-kinds';
 import { MidiFiles } from '../common/midi-files';
+import { Notices } from '../common/notices';
 import { StorageRoom } from '../storage/room';
 import { SongFiles } from '../storage/song-files';
 import { Handles } from '../storage/handles';
@@ -27,7 +27,7 @@ const NO_ROOM = 'The browser refused to save it. Free some space and try again.'
 export class Importer {
   private readonly songs = inject(SongStore);
   private readonly router = inject(Router);
-  private readonly snack = inject(MatSnackBar);
+  private readonly notices = inject(Notices);
   private readonly midi = inject(MidiFiles);
   private readonly audio = inject(AudioDrop);
   private readonly songFiles = inject(SongFiles);
@@ -107,6 +107,6 @@ export class Importer {
   }
 
   private say(text: string): void {
-    this.snack.open(text, 'Close', { duration: 20_000, politeness: 'assertive', panelClass: 'lines' });
+    void this.notices.open(text, 'Close', { duration: 20_000, politeness: 'assertive', panelClass: 'lines' });
   }
 }

@@ -1,9 +1,9 @@
 import { computed, effect, inject, Injectable, Injector, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { MatSnackBar } from '@angular/material/snack-bar';
 import { SwUpdate } from '@angular/service-worker';
 import { Store } from '@ngrx/store';
 import { filter, map } from 'rxjs';
+import { Notices } from '../common/notices';
 import { deskFeature } from './desk.feature';
 
 /** A page that stays open asks for a newer version so often, in ms. */
@@ -16,7 +16,7 @@ const ASKED_EVERY = 6 * 3600_000;
 @Injectable({ providedIn: 'root' })
 export class Updates {
   private readonly worker = inject(SwUpdate);
-  private readonly snack = inject(MatSnackBar);
+  private readonly notices = inject(Notices);
   private readonly injector = inject(Injector);
   private readonly unsaved = inject(Store).selectSignal(deskFeature.selectUnsaved);
   private readonly ready = toSignal(
@@ -33,15 +33,15 @@ export class Updates {
     if (!this.worker.isEnabled) return;
     setInterval(() => void this.worker.checkForUpdate().catch(() => false), ASKED_EVERY);
     const { injector } = this;
-    effect(() => this.ready() && this.tell(), { injector });
+    effect(() => this.ready() && void this.tell(), { injector });
     effect(() => this.now() && void this.load(), { injector });
   }
 
-  private tell(): void {
-    const bar = this.snack.open('A new version is ready. It opens with your next visit.', 'Reload now');
+  private async tell(): Promise<void> {
+    const bar = await this.notices.open('A new version is ready. It opens with your next visit.', 'Reload now');
     bar.onAction().subscribe(() => {
       this.wanted.set(true);
-      if (this.unsaved() > 0) this.snack.open('The new version opens as soon as your last steps are saved.');
+      if (this.unsaved() > 0) void this.notices.open('The new version opens as soon as your last steps are saved.');
     });
   }
 

@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type { Remote } from 'comlink';
 import type { History } from '@early-sparrow/core/edit';
-import { MOST_SONG_FILE, type SongFileProblem, type SoundFile } from '@early-sparrow/core/keeping';
+import type { SongFileProblem, SoundFile } from '@early-sparrow/core/keeping';
 import { pack, unpack } from '@early-sparrow/core/song';
 import { askOnce } from '../workers/ask-once';
 import type { KeepingApi, SongFileAnswer } from '../workers/keeping-api';
@@ -9,11 +9,12 @@ import { keepingWorker } from '../workers/keeping-worker';
 import { SongStore } from './song-store';
 
 /** What to do about a song file that cannot be opened. */
-const ADVICE: Record<SongFileProblem, string> = {
+const ADVICE: Record<SongFileProblem | 'unreadable', string> = {
   'not-song': 'Choose a file that ends in .sparrow, or a MIDI file.',
   newer: 'Update this program and open it again.',
   'cut-off': 'Copy it again from where it came, or take a backup.',
   damaged: 'Copy it again from where it came, or take a backup.',
+  unreadable: 'Choose it again.',
   'too-large': 'Save it again without its history, or without its sound files.',
 };
 
@@ -29,11 +30,7 @@ export class SongFiles {
 
   /** Reads a file that may be a song file. */
   async read(file: Blob): Promise<ReadSong> {
-    // What is over the limit is refused without being read.
-    if (file.size > MOST_SONG_FILE) return refused(`It is larger than any song file. ${ADVICE['too-large']}`);
-    const bytes = await file.arrayBuffer().catch(() => null);
-    if (!bytes) return refused('The file could not be read: it may have been moved. Choose it again.');
-    const answer = await ask((api): Promise<SongFileAnswer> => api.read(new Uint8Array(bytes))).catch(() => null);
+    const answer = await ask((api): Promise<SongFileAnswer> => api.read(file)).catch(() => null);
     if (!answer) return refused('The program failed while reading it: please tell us about this file.');
     if (!answer.ok) return refused(`${answer.detail} ${ADVICE[answer.code]}`);
     return { history: unpack(answer.history) as History, sounds: answer.sounds, notices: answer.notices };

@@ -10,10 +10,10 @@ export type SongFileAnswer =
       readonly sounds: readonly SoundFile[];
       readonly notices: readonly string[];
     }
-  | { readonly ok: false; readonly code: SongFileProblem; readonly detail: string };
+  | { readonly ok: false; readonly code: SongFileProblem | 'unreadable'; readonly detail: string };
 
 /** What the worker for song files does. */
 export interface KeepingApi {
-  read(bytes: Uint8Array): Promise<SongFileAnswer>;
+  read(file: Blob): Promise<SongFileAnswer>;
   write(history: PackedHistory, sounds: readonly SoundFile[], withHistory: boolean): Promise<Uint8Array>;
 }

@@ -1,14 +1,24 @@
 import '../common/no-eval';
 import { expose, transfer } from 'comlink';
 import type { History } from '@early-sparrow/core/edit';
-import { readSongFile, SongFileError, writeSongFile, type SoundFile } from '@early-sparrow/core/keeping';
+import {
+  MOST_SONG_FILE,
+  readSongFile,
+  SongFileError,
+  writeSongFile,
+  type SoundFile,
+} from '@early-sparrow/core/keeping';
 import { pack, unpack } from '@early-sparrow/core/song';
 import type { KeepingApi, SongFileAnswer } from './keeping-api';
 
 const api: KeepingApi = {
-  async read(bytes: Uint8Array): Promise<SongFileAnswer> {
+  async read(file: Blob): Promise<SongFileAnswer> {
+    // What is over the limit is refused without being read.
+    if (file.size > MOST_SONG_FILE) return { ok: false, code: 'too-large', detail: 'It is larger than any song file.' };
+    const read = await file.arrayBuffer().catch(() => null);
+    if (!read) return { ok: false, code: 'unreadable', detail: 'The file could not be read: it may have been moved.' };
     try {
-      const { history, sounds, notices } = await readSongFile(bytes);
+      const { history, sounds, notices } = await readSongFile(new Uint8Array(read));
       const moved = sounds.map((s) => s.bytes.buffer);
       return transfer({ ok: true, history: pack(history), sounds, notices }, moved);
     } catch (error) {
