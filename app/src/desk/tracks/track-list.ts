@@ -201,6 +201,9 @@ import { TimingChip } from './timing-chip';
       border-radius: 50%;
       background: var(--soft);
     }
+    input::-moz-range-progress {
+      background: none;
+    }
     input::-moz-range-thumb {
       width: 12px;
       height: 12px;
