@@ -84,6 +84,8 @@ export async function tabTo(page: Page, control: Locator, most = 160): Promise<v
 
 /** Drops files or folders onto the window, as they come from outside of the browser. */
 export async function dropFiles(page: Page, paths: readonly string[]): Promise<void> {
+  // It comes a moment after the first page.
+  await expect(page.locator('es-drop-zone')).toBeAttached();
   const client = await page.context().newCDPSession(page);
   const data = { items: [], files: [...paths], dragOperationsMask: 1 };
   const send = (type: 'dragEnter' | 'dragOver' | 'drop') =>

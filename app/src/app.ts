@@ -10,7 +10,7 @@ import { Updates } from './state/updates';
   imports: [RouterOutlet, DropZone],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<router-outlet />
-    @defer (on idle) {
+    @defer (on immediate) {
       <es-drop-zone />
     }`,
 })
