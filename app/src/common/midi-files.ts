@@ -35,7 +35,6 @@ export class MidiFiles {
     try {
       return one ? [await fileOpen(kind)] : await fileOpen({ ...kind, multiple: true });
     } catch (error) {
-      // Closing the file window without a choice is no error.
       if (isClosedWindow(error)) return [];
       throw error;
     }

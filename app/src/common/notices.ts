@@ -1,17 +1,25 @@
 import { inject, Injectable, Injector } from '@angular/core';
 import type { MatSnackBar, MatSnackBarRef, TextOnlySnackBar } from '@angular/material/snack-bar';
 
-/** Messages in a bar at the foot. Its code is fetched when the page is at rest: nothing is said before. */
+/** Messages in a bar at the foot. Its code is fetched when the page is at rest, or with the first message. */
 @Injectable({ providedIn: 'root' })
 export class Notices {
   private readonly injector = inject(Injector);
-  private readonly bar = rest().then(() => import('@angular/material/snack-bar'));
+
+  constructor() {
+    // Where it cannot be had, the first message asks again.
+    void rest()
+      .then(bar)
+      .catch(() => undefined);
+  }
 
   async open(...message: Parameters<MatSnackBar['open']>): Promise<MatSnackBarRef<TextOnlySnackBar>> {
-    const { MatSnackBar } = await this.bar;
+    const { MatSnackBar } = await bar();
     return this.injector.get(MatSnackBar).open(...message);
   }
 }
+
+const bar = () => import('@angular/material/snack-bar');
 
 /** Not every browser tells when it is at rest. */
 const rest = () =>

@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
-import { Notices } from './notices';
 import { fileSave } from 'browser-fs-access';
 import { isClosedWindow } from './closed-window';
+import { Notices } from './notices';
 
 /** Writes files to the user's disk, and says what became of them. */
 @Injectable({ providedIn: 'root' })

@@ -66,7 +66,6 @@ export class Library {
     try {
       this.said.set(await act((done, all) => this.progress.set({ what, done, all }), signal));
     } catch (error) {
-      // Closing a window is no error.
       const closed = isClosedWindow(error) && !signal.aborted;
       if (!closed) this.said.set(signal.aborted ? `${what} was stopped.` : faultWords(error));
     } finally {

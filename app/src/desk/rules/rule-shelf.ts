@@ -124,7 +124,6 @@ export class RuleShelf {
       const blob = new Blob([ruleToJson(rule)], { type: 'application/json' });
       await fileSave(blob, { fileName: `${rule.name}.json`, extensions: ['.json'] });
     } catch (error) {
-      // Closing the file window is no error.
       if (isClosedWindow(error)) return;
       this.problem.set('The file could not be written. Choose another folder and try again.');
     }

@@ -270,7 +270,6 @@ export class RecipePanel {
     try {
       await fileSave(blob, { fileName: `${recipe.name}.json`, extensions: ['.json'] });
     } catch (error) {
-      // Closing the file window is no error.
       if (isClosedWindow(error)) return;
       this.problem.set('The file could not be written. Choose another folder and try again.');
     }
