@@ -1,6 +1,12 @@
 import { type ApplicationConfig, provideBrowserGlobalErrorListeners } from '@angular/core';
 import { MAT_RIPPLE_GLOBAL_OPTIONS } from '@angular/material/core';
-import { provideRouter, withComponentInputBinding, type Routes } from '@angular/router';
+import {
+  PreloadAllModules,
+  provideRouter,
+  withComponentInputBinding,
+  withPreloading,
+  type Routes,
+} from '@angular/router';
 import { provideServiceWorker } from '@angular/service-worker';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
@@ -33,7 +39,8 @@ export const appConfig: ApplicationConfig = {
     provideBrowserGlobalErrorListeners(),
     // A file that is opened by the system waits for the page; what is kept for working offline does not hold it up.
     provideServiceWorker('worker.js', { registrationStrategy: 'registerWhenStable:3000' }),
-    provideRouter(routes, withComponentInputBinding()),
+    // The desk is fetched while the songs are shown, or the first one is read.
+    provideRouter(routes, withComponentInputBinding(), withPreloading(PreloadAllModules)),
     // The song holds typed arrays, which cannot be frozen; it is immutable by how it is made.
     provideStore(
       { [deskFeature.name]: deskFeature.reducer },

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join, posix } from 'node:path';
 import compression from 'compression';
 import express, { type Express, type Request, type Response } from 'express';
+import staticFiles from 'express-static-gzip';
 import helmet from 'helmet';
 
 const NONCE_MARK = '__CSP_NONCE__';
@@ -36,7 +37,7 @@ function isPrivate(path: string): boolean {
 }
 
 /** Files whose names carry a hash of their contents never change. */
-const HASHED = /-[A-Z0-9]{8}\.(js|css|woff2?)$/;
+const HASHED = /-[\w-]{8}\.(js|css|woff2?)(\.br)?$/;
 
 /**
  * Serves the built application from one folder and nothing else.
@@ -95,12 +96,18 @@ export function createServer(folder: string): Express {
     else next();
   });
   app.use(
-    express.static(folder, {
+    // Sends the compressed file that the build left beside a file, to browsers that can read it.
+    staticFiles(folder, {
+      enableBrotli: true,
+      orderPreference: ['br'],
       index: false,
-      dotfiles: 'deny',
-      setHeaders: (response, path) => {
-        const lasting = HASHED.test(path);
-        response.setHeader('Cache-Control', lasting ? `public, max-age=${YEAR_MS / 1000}, immutable` : 'no-cache');
+      serveStatic: {
+        index: false,
+        dotfiles: 'deny',
+        setHeaders: (response, path) => {
+          const lasting = HASHED.test(path);
+          response.setHeader('Cache-Control', lasting ? `public, max-age=${YEAR_MS / 1000}, immutable` : 'no-cache');
+        },
       },
     }),
   );

@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { brotliCompressSync } from 'node:zlib';
 import { createServer } from '../src/server';
 
 describe('the server', () => {
@@ -16,6 +17,9 @@ describe('the server', () => {
     writeFileSync(join(folder, 'secret.txt'), 'not for you');
     writeFileSync(join(app, 'page.html'), '<es-root ngCspNonce="__CSP_NONCE__"></es-root>');
     writeFileSync(join(app, 'main-ABCD1234.js'), `/* ${'x'.repeat(4000)} */`);
+    writeFileSync(join(app, 'chunk-ABCD1234.js'), 'const plain = 1;');
+    // Not the same, so that a test sees which of the two it got.
+    writeFileSync(join(app, 'chunk-ABCD1234.js.br'), brotliCompressSync('const compressed = 1;'));
     writeFileSync(join(app, '.built'), 'not for you');
     writeFileSync(join(app, 'stats.json'), '{ "not for you": 1 }');
     writeFileSync(join(app, 'sparrow.svg'), '<svg/>');
@@ -59,6 +63,19 @@ describe('the server', () => {
     expect(script.headers.get('content-encoding')).toMatch(/gzip|br|deflate/);
     expect((await fetch(`${url}/sparrow.svg`)).headers.get('cache-control')).toBe('no-cache');
     expect((await fetch(url)).headers.get('cache-control')).toBe('no-store');
+  });
+
+  it('sends the compressed file of the build to browsers that can read it, kept as long as the plain one', async () => {
+    const chunk = (accepts: string) => fetch(`${url}/chunk-ABCD1234.js`, { headers: { 'accept-encoding': accepts } });
+    const small = await chunk('gzip, deflate, br');
+    expect(small.headers.get('content-encoding')).toBe('br');
+    expect(small.headers.get('content-type')).toMatch(/javascript/);
+    expect(small.headers.get('cache-control')).toContain('immutable');
+    expect(small.headers.get('vary')).toContain('Accept-Encoding');
+    expect(await small.text()).toBe('const compressed = 1;');
+    const plain = await chunk('gzip');
+    expect(await plain.text()).toBe('const plain = 1;');
+    expect(plain.headers.get('vary')).toContain('Accept-Encoding');
   });
 
   /** What is answered to a path that is sent as it is: `fetch` would tidy it first. */
