@@ -29,8 +29,8 @@ const stateOf = (remedies: readonly Remedy[]) => remedies.map((r) => r.state);
 
 describe('putting a song right', () => {
   it('is sure only of what is right: the lag within 5 ms and the lines that were meant, in 97 of 100', () => {
-    const { tracks, sure, right } = scoreSongs(6, 2001);
-    expect(tracks).toBeGreaterThan(60);
+    const { tracks, sure, right } = scoreSongs(4, 2001);
+    expect(tracks).toBeGreaterThan(40);
     expect(sure / tracks).toBeGreaterThan(0.5);
     expect(right / sure).toBeGreaterThanOrEqual(0.97);
   });

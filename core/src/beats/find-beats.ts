@@ -74,7 +74,7 @@ export function readBeats(onsets: readonly Onset[], hints: BeatHints = {}, progr
   return ways
     .map(({ feel, tilt }, k): BeatReading => {
       const told = (share: number) => progress?.((k + share) / ways.length);
-      const { beats, nats } = explain(onsets, levels, tableOf(hints, FEELS[feel], tilt), hints, told);
+      const { beats, nats } = explain(onsets, levels, tableFor(hints, feel, tilt), hints, told);
       return { beats, feel, nats: nats - AGAINST[feel] - (tilt > 0 ? AGAINST_TILT : 0) };
     })
     .sort((a, b) => b.nats - a.nats);
@@ -107,39 +107,40 @@ function explain(
   const best = new Float32Array(count * periods).fill(-Infinity);
   const from = new Int16Array(count * periods);
   const free = unexplained(at, weight);
+  const upTo = onsetsUpTo(at, count);
+  const lastFirst = at[0] + longest;
 
-  let firstIn = 0;
   for (let t = 0; t < count; t++) {
     if ((t & 1023) === 0) progress(t / count);
-    while (firstIn < at.length && at[firstIn] <= t - longest) firstIn++;
-    let lastIn = firstIn;
-    while (lastIn < at.length && at[lastIn] <= t) lastIn++;
+    const lastIn = upTo[t];
     for (let p = 0; p < periods; p++) {
       const { frames, shape, ready } = table[p];
       const before = t - frames;
+      const here = t * periods + p;
       if (before < 0) {
         // A first beat: what is played before it is not explained.
-        best[t * periods + p] = free[lastIn] + ready;
-        from[t * periods + p] = -1;
+        best[here] = free[lastIn] + ready;
+        from[here] = -1;
         continue;
       }
       let seen = ready;
-      for (let i = lastIn - 1; i >= firstIn && at[i] > before; i--)
-        seen += weight[i] * shape[levels[i]][at[i] - before];
-      if (passesOver(hinted, before, t)) seen -= HINT_COST;
-      let top = free[firstAfter(at, before)] * (before <= at[0] + longest ? 1 : Infinity);
+      const firstIn = upTo[before];
+      for (let i = lastIn - 1; i >= firstIn; i--) seen += weight[i] * shape[levels[i] * (frames + 1) + at[i] - before];
+      if (hinted.length > 0 && passesOver(hinted, before, t)) seen -= HINT_COST;
+      let top = before <= lastFirst ? free[firstIn] : -Infinity;
       let chosen = -1;
-      const low = Math.max(0, p - MOST_STEPS);
-      const high = Math.min(periods - 1, p + MOST_STEPS);
+      const low = p > MOST_STEPS ? p - MOST_STEPS : 0;
+      const high = p + MOST_STEPS < periods ? p + MOST_STEPS : periods - 1;
+      const row = before * periods;
       for (let q = low; q <= high; q++) {
-        const value = best[before * periods + q] - WALK_COST[Math.abs(q - p)];
+        const value = best[row + q] - WALK_COST[q - p + MOST_STEPS];
         if (value > top) {
           top = value;
           chosen = q;
         }
       }
-      best[t * periods + p] = top + seen;
-      from[t * periods + p] = chosen;
+      best[here] = top + seen;
+      from[here] = chosen;
     }
   }
   const { frames, nats } = trace(best, from, table, count, lastOnset);
@@ -152,25 +153,38 @@ function explain(
 
 /** A beat that is known and passed over. */
 const HINT_COST = 1000;
-const WALK_COST = Array.from(
-  { length: MOST_STEPS + 1 },
-  (_, d) => (d * log(PERIOD_STEP)) ** 2 / (2 * TEMPO_WALK * TEMPO_WALK),
+/** From so many steps down to as many up. */
+const WALK_COST = Float64Array.from(
+  { length: 2 * MOST_STEPS + 1 },
+  (_, k) => ((k - MOST_STEPS) * log(PERIOD_STEP)) ** 2 / (2 * TEMPO_WALK * TEMPO_WALK),
 );
 
 interface Period {
   readonly frames: number;
-  /** Log density of an onset at each frame of the beat, against one anywhere; one for each level of salience. */
-  readonly shape: readonly Float64Array[];
+  /** Log density of an onset at each frame of the beat, against one anywhere; level by level of salience. */
+  readonly shape: Float64Array;
   readonly ready: number;
+}
+
+/** Tables of the whole range of tempi, which are asked for again with every take. */
+const tables = new Map<string, readonly Period[]>();
+
+function tableFor(hints: BeatHints, feel: Feel, tilt: number): readonly Period[] {
+  if (hints.low !== undefined || hints.high !== undefined) return tableOf(hints, FEELS[feel], tilt);
+  const key = `${feel} ${tilt}`;
+  let table = tables.get(key);
+  if (!table) tables.set(key, (table = tableOf({}, FEELS[feel], tilt)));
+  return table;
 }
 
 function tableOf({ low = SLOWEST, high = FASTEST }: BeatHints, places: Places, tilt: number): Period[] {
   const table: Period[] = [];
   for (let ms = 60_000 / high; ms <= 60_000 / low + 1 || table.length === 0; ms *= PERIOD_STEP) {
     const frames = Math.max(2, Math.round(ms / FRAME));
-    const shape = Array.from({ length: LEVELS }, (_, level) =>
-      shapeOf(frames, tilted(places, tilt * salienceOf(level))),
-    );
+    const shape = new Float64Array(LEVELS * (frames + 1));
+    for (let level = 0; level < LEVELS; level++) {
+      shape.set(shapeOf(frames, tilted(places, tilt * salienceOf(level))), level * (frames + 1));
+    }
     const octaves = Math.log2(60_000 / (frames * FRAME) / READY_BPM);
     table.push({ frames, shape, ready: -READY_WEIGHT * (octaves / READY_SPREAD) ** 2 });
   }
@@ -205,15 +219,15 @@ function unexplained(at: Int32Array, weight: Float64Array): Float64Array {
   return sums;
 }
 
-function firstAfter(at: Int32Array, frame: number): number {
-  let low = 0;
-  let high = at.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (at[middle] <= frame) low = middle + 1;
-    else high = middle;
+/** How many onsets there are up to each frame, that one included. */
+function onsetsUpTo(at: Int32Array, frames: number): Int32Array {
+  const counts = new Int32Array(frames);
+  let i = 0;
+  for (let t = 0; t < frames; t++) {
+    while (i < at.length && at[i] <= t) i++;
+    counts[t] = i;
   }
-  return low;
+  return counts;
 }
 
 /** Whether a known beat lies between two beats, and is neither. */
