@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
-import { gridLines, parseGrid } from '@early-sparrow/core/grid';
+import { gridLines, isSwung, parseGrid } from '@early-sparrow/core/grid';
 import {
   analysePart,
+  analysePlaces,
   audibleFrom,
   audibleShare,
   noteBeforePart,
@@ -15,7 +16,7 @@ import { readSmf } from '@early-sparrow/core/smf';
 import { followLines } from '@early-sparrow/core/follow';
 import { scoreFollow } from '../../tools/accuracy/follows';
 import { scoreGrids } from '../../tools/accuracy/grids';
-import { scoreDriftGrids, scoreWander } from '../../tools/accuracy/wanders';
+import { scoreDriftGrids, scoreWander, takeOf } from '../../tools/accuracy/wanders';
 import { scoreLags } from '../../tools/accuracy/lags';
 import { stream } from '../../tools/accuracy/perform';
 import { note, part, song } from './build';
@@ -104,6 +105,18 @@ describe('grids, lags and swing of generated players', () => {
     expect(score.drifting).toBeGreaterThanOrEqual(score.takes - 1);
     expect(median(score.lagErrors)).toBeLessThan(15);
     for (const points of score.swingErrors) expect(points).toBeLessThan(1.5);
+  });
+
+  it('have a swing whose interval holds the truth, however far the player wanders', () => {
+    let [held, takes] = [0, 0];
+    for (let seed = 3301; takes < 5; seed++) {
+      const { plan, performed } = takeOf('deep', seed);
+      if (!isSwung(plan.grid)) continue;
+      takes++;
+      const { swing } = analysePlaces(performed.place, performed.time);
+      if (swing && swing.interval.low <= plan.grid.swing && plan.grid.swing <= swing.interval.high) held++;
+    }
+    expect(held).toBeGreaterThanOrEqual(4);
   });
 
   it('are not claimed where there is too little', () => {

@@ -6,7 +6,7 @@ import { followBest, isDrift, suggestUnderDrift } from './drifting';
 import { findLag, wanderingLag, type Lag } from './lag';
 import { reasonFor } from './reason';
 import { CLEAR_BITS, ENOUGH, suggestGrids, type Fit, type Reading, type Suggestion } from './suggest';
-import { measureSwing, type Swing } from './swing';
+import { measureSwing, measureSwingBeside, type Swing } from './swing';
 
 /** What a part's notes tell about how they were meant and how they were played. */
 export interface Analysis extends Suggestion {
@@ -67,21 +67,28 @@ export function analysePlaces(place: Float64Array, time: SongTime, progress?: Pr
   // Along a drift all is measured on the take without it.
   const straight = drift ? drift.straight : place;
   const found = drift ? drift.suggestion : steady;
-  const measured = found.fits.map((fit) => withMeasuredSwing(fit, straight, time));
+  const swingOf = ({ grid, lagMs }: Fit): Swing | null =>
+    isSwung(grid) ? measureSwing(straight, grid, lagMs, time) : null;
+  // Only for the first grid is it known which line each chord takes along the drift.
+  const [first] = found.fits;
+  const firstSwing =
+    drift && isSwung(first.grid)
+      ? measureSwingBeside(drift.place, drift.followed.line, first.grid, time)
+      : swingOf(first);
+  const measured = found.fits.map((fit) => withSwing(fit, fit === first ? firstSwing : swingOf(fit)));
   const fits = measured.map((fit, i) => ({ ...fit, reason: reasonFor(fit, measured[0], i, found.chords) }));
   const suggestion = { ...found, fits };
   const [best] = suggestion.fits;
   const wanders = drift !== null && isDrift(drift.followed, best.grid, time, place[0]);
   const measuredLag = wanders ? wanderingLag(drift.followed) : findLag(place, best.grid, best.lagMs, time);
   const swung = swungFit(suggestion);
-  const swing = swung ? measureSwing(straight, swung.grid, swung.lagMs, time) : null;
+  const swing = swung && (swung === best ? firstSwing : swingOf(swung));
   const readings = suggestion.readings.map(({ fit, behind }) => {
-    const own = withMeasuredSwing(fit, straight, time);
+    const own = withSwing(fit, swingOf(fit));
     const lag = wanders
       ? { ...measuredLag, ms: own.lagMs, sure: false }
       : { ...findLag(place, own.grid, own.lagMs, time), sure: false };
-    const swing = isSwung(own.grid) ? measureSwing(straight, own.grid, own.lagMs, time) : null;
-    return { fit: own, behind, lag, swing };
+    return { fit: own, behind, lag, swing: swingOf(own) };
   });
   const near = readings.at(0)?.behind ?? Infinity;
   const lag = { ...measuredLag, sure: suggestion.chords >= ENOUGH && near >= CLEAR_BITS };
@@ -105,9 +112,7 @@ export function readAs(analysis: Analysis, reading: MeasuredReading): Analysis {
 }
 
 /** A swung fit with its swing as it was measured, which is finer than the search for the grid. */
-function withMeasuredSwing(fit: Fit, place: Float64Array, time: SongTime): Fit {
-  if (!isSwung(fit.grid)) return fit;
-  const measured = measureSwing(place, fit.grid, fit.lagMs, time);
+function withSwing(fit: Fit, measured: Swing | null): Fit {
   if (!measured) return fit;
   const swing = Math.min(SWING_MAX, Math.max(SWING_MIN, Math.round(measured.share * 1000) / 1000));
   // Far from the search's own answer it was measured on other lines than those that fit.

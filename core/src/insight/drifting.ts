@@ -12,7 +12,9 @@ export interface DriftSuggestion {
   readonly suggestion: Suggestion;
   /** Chords with the drift taken away but for the lag, in ticks: what is measured along the drift is measured on them. */
   readonly straight: Float64Array;
-  /** Of the best grid. */
+  /** The chords that were followed, in ticks: all, or blocks of a long take. */
+  readonly place: Float64Array;
+  /** Their lines and drift on the best grid. */
   readonly followed: Followed;
 }
 
@@ -116,6 +118,7 @@ export function suggestUnderDrift(
       readings,
     ),
     straight: straighten(whole, followed, time),
+    place: whole,
     followed,
   };
 }
