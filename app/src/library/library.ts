@@ -14,6 +14,19 @@ interface WithWindow {
 
 const NAME = 'early-sparrow-backup';
 
+/** What can be done here, and what is said where it fails. */
+const BACKING_UP = {
+  what: 'Backing up',
+  failed: 'The backup could not be written.',
+  stays: 'all that is kept here is as it was.',
+};
+const BRINGING_BACK = {
+  what: 'Bringing back',
+  failed: 'It could not be finished.',
+  stays: 'what was brought back stays.',
+};
+type Work = typeof BACKING_UP;
+
 /** Backs up everything that this browser keeps, and brings it back. */
 @Injectable({ providedIn: 'root' })
 export class Library {
@@ -27,9 +40,8 @@ export class Library {
   /** What became of the last one, in a sentence. */
   readonly said = signal('');
 
-  constructor() {
-    void clearOwn().catch(() => undefined);
-  }
+  /** What an earlier visit left goes before anything new is written in its place. */
+  private readonly cleared = clearOwn().catch(() => undefined);
 
   cancel(): void {
     this.work?.abort();
@@ -37,7 +49,8 @@ export class Library {
 
   async backUp(): Promise<void> {
     const name = `Early Sparrow backup ${new Date().toISOString().slice(0, 10)}.zip`;
-    await this.doing('Backing up', async (told, signal) => {
+    await this.doing(BACKING_UP, async (told, signal) => {
+      await this.cleared;
       const place = await placeFor(name);
       const { songs, damaged } = await this.writer.write(await place.file.createWritable(), told, signal);
       const left = damaged > 0 ? ` ${countedFirst(damaged, 'song')} cannot be read and went along as kept.` : '';
@@ -47,7 +60,7 @@ export class Library {
   }
 
   async bringBack(): Promise<void> {
-    await this.doing('Bringing back', async (told, signal) => {
+    await this.doing(BRINGING_BACK, async (told, signal) => {
       const file = await fileOpen({ extensions: ['.zip'], mimeTypes: ['application/zip'], description: 'Backups' });
       const lack = await this.room.lack(file.size);
       if (lack) throw new BackupError(lack);
@@ -56,7 +69,7 @@ export class Library {
   }
 
   private async doing(
-    what: string,
+    { what, ...words }: Work,
     act: (told: (done: number, all: number) => void, signal: AbortSignal) => Promise<string>,
   ): Promise<void> {
     if (this.work) return;
@@ -67,7 +80,7 @@ export class Library {
       this.said.set(await act((done, all) => this.progress.set({ what, done, all }), signal));
     } catch (error) {
       const closed = isClosedWindow(error) && !signal.aborted;
-      if (!closed) this.said.set(signal.aborted ? `${what} was stopped.` : faultWords(error));
+      if (!closed) this.said.set(signal.aborted ? `${what} was stopped.` : faultWords(error, words));
     } finally {
       this.work = null;
       this.progress.set(null);
@@ -85,7 +98,12 @@ async function placeFor(name: string): Promise<{ file: FileSystemFileHandle; cho
   }
   const own = await navigator.storage.getDirectory();
   // It may be downloaded for as long as this page is there.
-  void navigator.locks.request(NAME, { mode: 'shared' }, () => new Promise(() => undefined));
+  await new Promise<void>((held) => {
+    void navigator.locks.request(NAME, { mode: 'shared' }, () => {
+      held();
+      return new Promise(() => undefined);
+    });
+  });
   return { file: await own.getFileHandle(NAME, { create: true }), chosen: false };
 }
 
@@ -96,10 +114,10 @@ async function clearOwn(): Promise<void> {
   });
 }
 
-function faultWords(error: unknown): string {
+function faultWords(error: unknown, { failed, stays }: Omit<Work, 'what'>): string {
   if (error instanceof BackupError) return error.message;
   if (error instanceof DOMException && error.name === 'QuotaExceededError') {
-    return 'There is no room for all of it. Free some space and try again; what was brought back stays.';
+    return `There is no room for all of it. Free some space and try again; ${stays}`;
   }
-  return 'It could not be finished. Try again; what was brought back stays.';
+  return `${failed} Try again; ${stays}`;
 }

@@ -1,8 +1,11 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
 import { FileDrop } from '../common/file-drop';
 import { readDropped } from './dropped';
 import { Importer } from './importer';
 import { Launched } from './launched';
+
+/** While files are over the page, events come several times a second: after this long without one they have gone, in ms. */
+const GONE_MS = 1500;
 
 /** Takes files that are dropped anywhere in the window, and shows that it will; and those that the system opens. */
 @Component({
@@ -52,27 +55,43 @@ export class DropZone {
   protected readonly importer = inject(Importer);
   private readonly files = inject(FileDrop);
   protected readonly hovering = signal(false);
+  private gone?: ReturnType<typeof setTimeout>;
 
   constructor() {
     inject(Launched).listen();
+    inject(DestroyRef).onDestroy(() => clearTimeout(this.gone));
   }
 
   protected enter(event: DragEvent): void {
-    if (hasFiles(event)) this.hovering.set(true);
+    if (hasFiles(event)) this.show();
   }
 
   protected over(event: DragEvent): void {
-    if (hasFiles(event)) event.preventDefault();
+    if (!hasFiles(event)) return;
+    event.preventDefault();
+    this.show();
+  }
+
+  /** When the browser cancels a drag, the page gets no event. So the veil also goes when the events stop. */
+  private show(): void {
+    this.hovering.set(true);
+    clearTimeout(this.gone);
+    this.gone = setTimeout(() => this.hide(), GONE_MS);
+  }
+
+  private hide(): void {
+    clearTimeout(this.gone);
+    this.hovering.set(false);
   }
 
   protected leave(event: DragEvent): void {
-    if (!event.relatedTarget) this.hovering.set(false);
+    if (!event.relatedTarget) this.hide();
   }
 
   protected drop(event: DragEvent): void {
     if (!hasFiles(event)) return;
     event.preventDefault();
-    this.hovering.set(false);
+    this.hide();
     if (event.dataTransfer) void this.take(event.dataTransfer);
   }
 
