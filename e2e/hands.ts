@@ -1,4 +1,5 @@
 import { expect, type Locator, type Page } from '@playwright/test';
+import { painted } from './support';
 
 /** A place on the page in px. */
 export type Place = readonly [number, number];
@@ -72,9 +73,10 @@ export async function choose(page: Page, label: string, option: string | RegExp)
   await expect(page.getByRole('listbox')).toHaveCount(0);
 }
 
-/** Goes to a control with the Tab key alone. */
+/** Goes to a control with the Tab key alone; first one back, since who comes to it often comes from it. */
 export async function tabTo(page: Page, control: Locator, most = 160): Promise<void> {
   const here = control.and(page.locator(':focus'));
+  await page.keyboard.press('Shift+Tab');
   for (let i = 0; i < most; i++) {
     await page.keyboard.press('Tab');
     if ((await here.count()) > 0) return;
@@ -82,21 +84,42 @@ export async function tabTo(page: Page, control: Locator, most = 160): Promise<v
   throw new Error(`Tab does not reach ${control}`);
 }
 
-/** Drops files or folders onto the window, as they come from outside of the browser. */
-export async function dropFiles(page: Page, paths: readonly string[]): Promise<void> {
+const veil = (page: Page) => page.getByText(/Drop MIDI files, song files or folders to open them/);
+
+/** Drags files or folders from outside over the window. @returns what lets them go */
+export async function dragFilesOver(page: Page, paths: readonly string[]): Promise<() => Promise<void>> {
   // It comes a moment after the first page.
   await expect(page.locator('es-drop-zone')).toBeAttached();
   const client = await page.context().newCDPSession(page);
   const data = { items: [], files: [...paths], dragOperationsMask: 1 };
   const send = (type: 'dragEnter' | 'dragOver' | 'drop') =>
     client.send('Input.dispatchDragEvent', { type, x: 400, y: 400, data });
-  const veil = page.getByText(/Drop MIDI files, song files or folders to open them/);
   await send('dragEnter');
   await send('dragOver');
   // The page says that it takes them before they are let go, as a person would see.
-  await expect(veil).toBeVisible();
-  await send('dragOver');
-  await send('drop');
-  await expect(veil).toHaveCount(0);
-  await client.detach();
+  await expect(veil(page)).toBeVisible();
+  return async () => {
+    await send('dragOver');
+    await send('drop');
+  };
+}
+
+/** Drops files or folders onto the window. */
+export async function dropFiles(page: Page, paths: readonly string[]): Promise<void> {
+  // The browser cancels a drop that comes before the page's answer: then the files are dragged again.
+  for (let taken = false, tries = 0; !taken && tries < 3; tries++) {
+    const drop = await dragFilesOver(page, paths);
+    const arrives = page
+      .waitForFunction(() => new Promise((done) => addEventListener('drop', () => done(true), { once: true })), null, {
+        timeout: 5000,
+      })
+      .then(
+        () => true,
+        () => false,
+      );
+    await painted(page);
+    await drop();
+    taken = await arrives;
+  }
+  await expect(veil(page)).toHaveCount(0);
 }

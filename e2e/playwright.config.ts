@@ -32,6 +32,8 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--autoplay-policy=no-user-gesture-required',
+        // Windows of the browser's own that no test looks at cost every page a second.
+        '--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup,AimEnabled,LensOverlay',
       ],
     },
   },

@@ -1,7 +1,7 @@
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { choose, dropFiles } from './hands';
+import { choose, dragFilesOver, dropFiles } from './hands';
 import { importFile, openDemo, openSongs, OPENMSX, selectTrack } from './support';
 
 const DEMO = 'app/public/demo/night-ferry.mid';
@@ -60,6 +60,14 @@ test('a file can be dropped anywhere', async ({ page }, info) => {
   copyFileSync(DEMO, path);
   await dropFiles(page, [path]);
   await expect(page.getByRole('heading', { name: 'Dropped take' })).toBeVisible();
+});
+
+test('a drag of files that is called off leaves nothing over the page', async ({ page }) => {
+  await openSongs(page);
+  await dragFilesOver(page, ['app/public/demo/night-ferry.mid']);
+  // The page gets no event that says so.
+  await expect(page.getByText(/^Drop MIDI files/)).toHaveCount(0);
+  await expect(page.getByText('No songs yet.')).toBeVisible();
 });
 
 test('a file that is dropped on an open desk takes its place whole', async ({ page }) => {
