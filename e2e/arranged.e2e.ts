@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { boxOf, choose, drag, typeInto } from './hands';
+import { boxOf, choose, drag, pressTwice, typeInto } from './hands';
 import { lastStep, runCommand } from './shaping';
 import {
   byStart,
@@ -129,8 +129,7 @@ test('from nothing to a song of four tracks', async ({ page }) => {
   const y = r.y + 200;
   // A run of sixteenths, a bar long.
   await page.keyboard.down('Shift');
-  await page.mouse.click(r.at(0) + 4, y);
-  await page.mouse.down();
+  await pressTwice(page, [r.at(0) + 4, y]);
   await page.mouse.move(r.at(BAR - 200), y - 40, { steps: 20 });
   await page.mouse.up();
   await page.keyboard.up('Shift');

@@ -18,6 +18,11 @@ export async function carry(page: Page, from: Place, to: Place, on: { button?: '
   await page.mouse.move(...to, { steps: 3 });
 }
 
+/** Presses twice in one place and holds the second press. Neither waits for the page's answer, which may come late when it is busy. */
+export async function pressTwice(page: Page, [x, y]: Place): Promise<void> {
+  await Promise.all([page.mouse.click(x, y), page.mouse.down()]);
+}
+
 export async function boxOf(locator: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
   const box = await locator.boundingBox();
   if (!box) throw new Error(`${locator} is not to be seen`);

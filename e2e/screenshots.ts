@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { writeWav } from '@early-sparrow/core/sound';
 import { drumLoop, LOOP_RATE } from '../core/test/drum-loop';
-import { boxOf, choose, drag, dropFiles, typeAmount, typeInto } from './hands';
+import { boxOf, choose, drag, dropFiles, pressTwice, typeAmount, typeInto } from './hands';
 import { openLanes, runCommand } from './shaping';
 import { openDemo, roll, selectTrack } from './support';
 
@@ -214,8 +214,7 @@ await scene('shape', async (page) => {
   const r = await roll(page);
   // On its way: a run that is drawn over the chords.
   await page.keyboard.down('Shift');
-  await page.mouse.click(r.at(960) + 5, r.y + 150);
-  await page.mouse.down();
+  await pressTwice(page, [r.at(960) + 5, r.y + 150]);
   await page.mouse.move(r.at(2640) + 5, r.y + 75, { steps: 12 });
 });
 await scene('phone', (page) => selectTrack(page, /Upright bass/), { width: 390, height: 844 });

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { drag, tabTo, typeInto } from './hands';
+import { drag, pressTwice, tabTo, typeInto } from './hands';
 import { laneOf, lastStep, lengths, notesNow, openLanes, openNotes, rowsOf, runCommand } from './shaping';
 import { exportByKey, midicsv, openSongs, plainNote, reload, roll } from './support';
 
@@ -47,8 +47,7 @@ test('a double press adds a note, held it gets its length and velocity; with Alt
   expect(notes).toHaveLength(9);
   expect(notes[1]).toMatchObject({ pitch: 62, start: 240, end: 480 });
   const [x, y] = r.note(1200, 62);
-  await page.mouse.click(x, y);
-  await page.mouse.down();
+  await pressTwice(page, [x, y]);
   await page.mouse.move(r.at(1920) + 1, y - 30, { steps: 8 });
   await expect(page.getByText(/3 steps · velocity/)).toBeVisible();
   await page.mouse.up();
@@ -65,8 +64,7 @@ test('a double press adds a note, held it gets its length and velocity; with Alt
   ]);
   expect(notes.some((n) => n.start === 0 && n.pitch === 60)).toBe(true);
   // What is taken back on its way is not there.
-  await page.mouse.click(...r.note(720, 66));
-  await page.mouse.down();
+  await pressTwice(page, r.note(720, 66));
   await page.mouse.move(r.at(1500), y, { steps: 4 });
   await page.keyboard.press('Escape');
   await page.mouse.up();
@@ -81,8 +79,7 @@ test('with Shift a double press draws a run along the pointer, a note a step, on
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   const [x, y] = r.note(0, 67);
   await page.keyboard.down('Shift');
-  await page.mouse.click(x, y);
-  await page.mouse.down();
+  await pressTwice(page, [x, y]);
   await page.mouse.move(r.at(960) + 8, y, { steps: 6 });
   await page.mouse.up();
   await page.keyboard.up('Shift');

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, test } from '@playwright/test';
 import { freeTake } from '../tools/accuracy/free';
 import { boxOf, drag, slide } from './hands';
@@ -102,12 +103,17 @@ test('tapped along, the beats are found at the tempo that was tapped', async ({ 
   await expect(strip.getByText('Press Play first, then tap along with the beat.')).toBeVisible();
   await page.keyboard.press('Space');
   const began = Date.now();
+  // A tap does not wait for the page's answer to the one before.
+  const taps: Promise<void>[] = [];
+  await page.keyboard.down('Shift');
   for (const beat of take.beats.slice(1, 9)) {
-    await page.waitForFunction((at) => Date.now() >= at, began + beat, { polling: 10 });
-    await page.keyboard.press('Shift+N');
+    await sleep(began + beat - Date.now());
+    taps.push(page.keyboard.press('N'));
   }
+  await Promise.all(taps);
+  await page.keyboard.up('Shift');
   await page.keyboard.press('Space');
-  await expect(strip.getByText(/beats at about [78]\d BPM/)).toBeVisible({ timeout: 30_000 });
+  await expect(strip.getByText(/beats at about [78]\d BPM/)).toBeVisible({ timeout: 60_000 });
 });
 
 test('the bass lines up with the kit: each note where a hit is near, and on the grid elsewhere', async ({ page }) => {

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { boxOf, choose, drag, slide } from './hands';
+import { boxOf, choose, drag, pressTwice, slide } from './hands';
 import { notesNow, openLanes, rowsOf } from './shaping';
 import {
   byStart,
@@ -127,14 +127,12 @@ test('from an empty song to a bass line and hi-hats', async ({ page }) => {
   const r = await rowsOf(page, [55, 79]);
   const y = r.y + 240;
   // The first bass note, drawn out to an eighth.
-  await page.mouse.click(r.at(0) + 4, y);
-  await page.mouse.down();
+  await pressTwice(page, [r.at(0) + 4, y]);
   await page.mouse.move(r.at(480) + 1, y, { steps: 6 });
   await page.mouse.up();
   // A run behind it.
   await page.keyboard.down('Shift');
-  await page.mouse.click(r.at(960) + 4, y);
-  await page.mouse.down();
+  await pressTwice(page, [r.at(960) + 4, y]);
   await page.mouse.move(r.at(1680) + 6, y - 40, { steps: 8 });
   await page.mouse.up();
   await page.keyboard.up('Shift');
@@ -165,8 +163,7 @@ test('from an empty song to a bass line and hi-hats', async ({ page }) => {
   await expect(page.getByRole('combobox', { name: 'Voice' })).toHaveCount(0);
   await expect.poll(async () => (await boxOf(page.locator('es-timing-view'))).height).toBe(r.height);
   await page.keyboard.down('Shift');
-  await page.mouse.click(r.at(0) + 4, y);
-  await page.mouse.down();
+  await pressTwice(page, [r.at(0) + 4, y]);
   await page.mouse.move(r.at(3600) + 6, y, { steps: 20 });
   await page.mouse.up();
   await page.keyboard.up('Shift');

@@ -72,6 +72,17 @@ describe('beats that were found', () => {
     fitting.close();
     expect(heard()).toBeNull();
   });
+
+  it('are tapped to what was heard when the key was pressed, however late the page hears of it', () => {
+    open(atTempo([note(0, 0)]));
+    const fitting = TestBed.inject(TempoFitting);
+    const player = TestBed.inject(Player);
+    player.playing.set(true);
+    jest.spyOn(player, 'heardAt').mockImplementation((at) => ({ ms: at - 250, round: 0 }));
+    player.position.set(9999);
+    for (const at of [1250, 1850, 2450]) fitting.tap(at);
+    expect(fitting.taps()).toEqual([1000, 1600, 2200]);
+  });
 });
 
 describe('a MIDI file from the desk', () => {

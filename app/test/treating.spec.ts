@@ -320,7 +320,7 @@ describe('treating and selecting', () => {
     const keys = commands.all.flatMap((c) => c.keys);
     expect(new Set(keys).size).toBe(keys.length);
     expect(new Set(commands.all.map((c) => c.name)).size).toBe(commands.all.length);
-    const run = (key: string) => commands.all.find((c) => c.keys.includes(key))?.run();
+    const run = (key: string) => commands.all.find((c) => c.keys.includes(key))?.run(0);
     run('Digit8');
     expect(treating.treatment()?.quantize).toMatchObject({ on: true, grid: { value: 8, shape: 'straight' } });
     run('t');
@@ -339,7 +339,7 @@ describe('treating and selecting', () => {
     const run = (key: string) =>
       TestBed.inject(Commands)
         .all.find((c) => c.keys.includes(key))
-        ?.run();
+        ?.run(0);
     run('Digit8');
     expect(said.text()).toBe('');
     const { groove } = BUILT_IN_GROOVES[2];
@@ -357,7 +357,7 @@ describe('treating and selecting', () => {
     const escape = () =>
       TestBed.inject(Commands)
         .all.find((c) => c.keys.includes('Escape'))
-        ?.run();
+        ?.run(0);
     const opened = TestBed.inject(Panels);
     const closed: string[] = [];
     for (const name of ['report', 'recipes']) opened.open(name, () => closed.push(name));

@@ -209,7 +209,7 @@ export class DeskPage {
       // A key that is held does its thing once, unless again and again makes sense.
       if (event.repeat && !command.repeats) return;
       if (command.hold) this.heldKey.down(event, command);
-      else command.run();
+      else command.run(event.timeStamp);
     });
   }
 }

@@ -37,8 +37,8 @@ export const COMMAND_LIST = 'commands';
               [class.at]="i === at()"
               (mousemove)="point($event, i)"
               (mousedown)="$event.preventDefault()"
-              (click)="run(command)"
-              (keydown.enter)="run(command)"
+              (click)="run(command, $event)"
+              (keydown.enter)="run(command, $event)"
               tabindex="-1"
             >
               <span class="soft">{{ command.group }}</span>
@@ -153,7 +153,7 @@ export class CommandList {
       document.getElementById(`command-${this.at()}`)?.scrollIntoView({ block: 'nearest' });
     } else if (event.key === 'Enter') {
       const command = this.found()[this.at()];
-      if (command) this.run(command);
+      if (command) this.run(command, event);
     } else if (event.key === 'Escape') this.close();
   }
 
@@ -162,9 +162,9 @@ export class CommandList {
     if (movementX !== 0 || movementY !== 0) this.at.set(index);
   }
 
-  protected run(command: Command): void {
+  protected run(command: Command, { timeStamp }: Event): void {
     this.close();
-    command.run();
+    command.run(timeStamp);
   }
 
   protected close(): void {

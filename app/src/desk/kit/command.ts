@@ -12,7 +12,8 @@ export interface Command {
   readonly keys: readonly string[];
   /** Whether a key that is held does it again and again. */
   readonly repeats: boolean;
-  readonly run: () => void;
+  /** @param at when its key or its row was pressed, on the page's clock, in ms */
+  readonly run: (at: number) => void;
   /** What goes on while its key is held; null where there is nothing to do it to. */
   readonly hold?: () => Held | null;
 }
@@ -33,12 +34,12 @@ export function provideCommands(make: () => readonly Command[]): FactoryProvider
   return { provide: COMMANDS, multi: true, useFactory: make };
 }
 
-export function command(group: string, name: string, keys: readonly string[], run: () => void): Command {
+export function command(group: string, name: string, keys: readonly string[], run: Command['run']): Command {
   return { group, name, keys, repeats: false, run };
 }
 
 /** A command whose key repeats while it is held. */
-export function repeating(group: string, name: string, keys: readonly string[], run: () => void): Command {
+export function repeating(group: string, name: string, keys: readonly string[], run: Command['run']): Command {
   return { group, name, keys, repeats: true, run };
 }
 

@@ -12,7 +12,7 @@ const DRAG_PX = 4;
 /** What a finger covers, in px. */
 const TOUCH_PX = 24;
 /** A second press follows the first within so many ms. */
-const AGAIN_MS = 450;
+const AGAIN_MS = 500;
 
 /** What a press in the picture begins before all else, where something is armed. */
 export interface Armed {

@@ -40,9 +40,9 @@ export const tempoRoom: Provider[] = [
     const player = inject(Player);
     return [
       command('Tempo', 'Fit the tempo to the playing', ['Shift+f'], () => fitting.start()),
-      command('Tempo', 'Tap along with the beat', ['Shift+n'], () => {
+      command('Tempo', 'Tap along with the beat', ['Shift+n'], (at) => {
         fitting.start();
-        fitting.tap();
+        fitting.tap(at);
       }),
       command('Tempo', 'Tempo, meter, markers and key; insert and cut out bars', ['Shift+b'], () =>
         toggleStrip(panels, TIME),

@@ -142,15 +142,18 @@ export class TempoFitting implements OnDestroy {
     void this.find();
   }
 
-  /** A tap along with the music, at the playhead; enough of them tell the tempo and where its beats are. */
-  tap(): void {
+  /**
+   * A tap along with the music: it means what was heard when the key was pressed. Enough of them give the tempo and its beats.
+   * @param at of the press, on the page's clock, in ms
+   */
+  tap(at: number): void {
     const song = this.song();
     if (!song || !this.player.playing()) {
       this.problem.set('Press Play first, then tap along with the beat.');
       return;
     }
     this.problem.set('');
-    const ms = tempoOf(song).toMs(this.player.position());
+    const ms = this.player.heardAt(at)?.ms ?? tempoOf(song).toMs(this.player.position());
     const taps = this.taps();
     // After a pause or a jump the taps begin anew.
     const next =
