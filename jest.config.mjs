@@ -48,7 +48,7 @@ export default {
         ...core,
         '\\.svg$': '<rootDir>/test/svg.ts',
         // Only a browser can start these.
-        'workers/(analysis|audio|bank|batch|import|keeping|wav)-worker$': '<rootDir>/test/no-worker.ts',
+        'workers/(analysis|audio|bank|batch|import|journal|keeping|wav)-worker$': '<rootDir>/test/no-worker.ts',
       },
       transform: {
         '\\.(ts|mjs|js|html)$': [

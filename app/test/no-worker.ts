@@ -4,3 +4,4 @@ const none = (): Worker => {
 
 export const analysisWorker = none;
 export const importWorker = none;
+export const journalWorker = none;

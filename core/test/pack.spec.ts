@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { NoteSchema, pack, unpack, type Note } from '@early-sparrow/core/song';
+import { atOnce } from '@early-sparrow/core/maths';
+import { buffersOf, NoteSchema, pack, packPieces, unpack, type Note } from '@early-sparrow/core/song';
 
 const tick = fc.nat({ max: 2 ** 40 });
 const velocity = fc.integer({ min: 1, max: 127 });
@@ -43,6 +44,54 @@ describe('packing', () => {
     );
   });
 
+  it('is the same in pieces', () => {
+    fc.assert(
+      fc.property(long, fc.array(anyNote, { maxLength: 5 }), (notes, few) => {
+        const edits = [
+          { kind: 'notes', remove: notes.map((n) => n.id), add: notes },
+          { kind: 'notes', add: few },
+        ];
+        for (const value of [{ kind: 'several', edits }, edits, notes, [...notes, { pitch: 'C4' }], few, 7, null]) {
+          expect(atOnce(packPieces(value))).toEqual(pack(value));
+        }
+      }),
+      { numRuns: 30 },
+    );
+  });
+
+  it('names the memory of its columns, and nothing that is the song’s own', () => {
+    const bytes = new Uint8Array([1, 2, 3]);
+    const notes = Array.from({ length: 70 }, (_, id) => ({
+      ...{ id, start: id, length: 1, pitch: 60, velocity: 64, channel: 0, release: null, later: bytes },
+    }));
+    const value = { edits: [{ add: notes, remove: notes.map((n) => n.id) }, { events: [{ bytes }] }] };
+    const packed = pack(value);
+    const moved = buffersOf(packed);
+    // Ids, places (four), pitch, channel and release of the notes, and the ids that go.
+    expect(moved).toHaveLength(9);
+    expect(moved).not.toContain(bytes.buffer);
+    expect(unpack(structuredClone(packed, { transfer: moved }))).toEqual(value);
+    expect(moved.every((m) => m.byteLength === 0)).toBe(true);
+    expect(bytes).toHaveLength(3);
+  });
+
+  it('reads what earlier versions kept: every number in eight bytes, no order as none', () => {
+    const notes = Array.from({ length: 70 }, (_, id) => ({
+      ...{ id, start: id * 10, length: 5, pitch: 60, velocity: 64, channel: 0, release: null },
+      order: [id, id % 2 ? null : id + 1] as const,
+    }));
+    const { order, place, ...packed } = pack(notes) as Record<string, Record<string, ArrayLike<number>>>;
+    const wide = (column: ArrayLike<number>) => Float64Array.from(column, (n) => (n === 0xffffffff ? NaN : n));
+    const before = {
+      ...packed,
+      id: wide(packed['id'] as unknown as ArrayLike<number>),
+      place: { ...place, start: wide(place['start']), length: wide(place['length']) },
+      order: { ...order, on: wide(order['on']), off: wide(order['off']) },
+    };
+    expect(before.order.off).toContainEqual(NaN);
+    expect(unpack(before)).toEqual(notes);
+  });
+
   it('has every property of a note in the notes above: a new one has to be tried too', () => {
     const known = ['id', 'start', 'length', 'velocity', 'pitch', 'channel', 'release'];
     const some = ['take', 'exception', 'muted', 'unended', 'order'];
@@ -70,7 +119,8 @@ describe('packing', () => {
     const notes = Array.from({ length: 100 }, () => note);
     const packed = pack({ notes, ids: notes.map((n) => n.id) }) as Record<string, Record<string, unknown>>;
     expect(packed['notes']['pitch']).toBeInstanceOf(Uint8Array);
-    expect(packed['ids']['values']).toBeInstanceOf(Float64Array);
+    expect(packed['ids']['values']).toBeInstanceOf(Uint32Array);
+    expect(pack(notes.map((n) => n.id + 0.5))).toMatchObject({ values: expect.any(Float64Array) });
     const small = { name: 'x', notes: [note], bytes: new Uint8Array([1, 2]) };
     expect(pack(small)).toBe(small);
     const broken = { notes: [...notes, { ...note, pitch: 'C4' }] };

@@ -136,5 +136,7 @@ export class Database extends Dexie {
             f.size = f.bytes.byteLength;
           });
       });
+    // Whole numbers take half of the room from here on, with a number for “none” that earlier programs would take as one.
+    this.version(10).stores({});
   }
 }

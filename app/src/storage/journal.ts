@@ -1,6 +1,8 @@
+import { transfer } from 'comlink';
 import {
   carryOut,
   isProblem,
+  notesIn,
   readableSteps,
   readDeed,
   replayVersion1,
@@ -10,7 +12,13 @@ import {
   type History,
   type Step,
 } from '@early-sparrow/core/edit';
-import { pack, readSong, unpack } from '@early-sparrow/core/song';
+import { buffersOf, pack, packPieces, readSong, unpack } from '@early-sparrow/core/song';
+import { inTurns } from '../common/in-turns';
+import { askOnce } from '../workers/ask-once';
+import type { JournalApi } from '../workers/journal-api';
+import { journalWorker } from '../workers/journal-worker';
+import { WorkerFault } from '../workers/worker-link';
+import { appendSteps, type Appended } from './append-steps';
 import type { Database, JournalEntry, Snapshot } from './database';
 
 /** The song is not there any more: it was deleted, or the browser's data were cleared. */
@@ -18,11 +26,8 @@ export class GoneError extends Error {}
 /** Somebody else has written steps to this song since. */
 export class ConflictError extends Error {}
 
-const STRICT: IDBTransactionOptions = { durability: 'strict' };
-
-function faultOf(error: DOMException | null): Error {
-  return error?.name === 'ConstraintError' ? new ConflictError() : (error ?? new Error('The browser wrote nothing.'));
-}
+/** A step of more notes than this takes the page more than a frame to write. */
+const LONG = 20_000;
 
 /** A song as it was kept, with its history and the number of its last step. */
 export interface KeptSong {
@@ -93,36 +98,36 @@ export class Journal {
   }
 
   /**
-   * Writes steps behind the others. All that it takes is asked of the database at once and committed without waiting for
-   * answers: the steps are on the disk however busy the page is with showing them.
+   * Writes steps behind the others, see {@link appendSteps}; those of very many notes in turns with the page and in a worker.
    * @throws GoneError, ConflictError, or what the browser throws where it cannot write
    */
   async append(id: string, deeds: readonly NumberedDeed[]): Promise<void> {
     const { database } = this;
     if (!database.isOpen()) await database.open();
-    let there = 0;
-    let follows = true;
-    const [first] = deeds;
-    await new Promise<void>((done, fail) => {
-      const transaction = database.backendDB().transaction(['snapshots', 'entries'], 'readwrite', STRICT);
-      transaction.oncomplete = () => done();
-      transaction.onabort = () => fail(faultOf(transaction.error));
-      const entries = transaction.objectStore('entries');
-      const snapshots = transaction.objectStore('snapshots');
-      const counted = snapshots.count(id);
-      counted.onsuccess = () => (there = counted.result);
-      const whole = snapshots.index('[id+n]').count([id, first.n - 1]);
-      const last = entries.count([id, first.n - 1]);
-      // It follows the last step, or a snapshot that holds all steps before it; else there is a gap.
-      last.onsuccess = () => (follows = whole.result > 0 || last.result > 0);
-      // A step of that number that is there already makes the whole transaction fail.
-      for (const { n, act, edit } of deeds) entries.add({ song: id, n, act, edit: pack(edit) });
-      transaction.commit();
-    });
-    if (there > 0 && follows) return;
-    // What was written follows nothing: it is taken out again.
-    await database.entries.bulkDelete(deeds.map(({ n }): [string, number] => [id, n]));
-    throw there === 0 ? new GoneError() : new ConflictError();
+    const long = deeds.some(({ edit }) => notesIn(edit) > LONG);
+    const appended =
+      (long && (await this.appendApart(id, deeds))) ||
+      (await appendSteps(
+        database.backendDB(),
+        id,
+        deeds.map(({ n, act, edit }) => ({ song: id, n, act, edit: pack(edit) })),
+      ));
+    if (appended === 'gone') throw new GoneError();
+    if (appended === 'conflict') throw new ConflictError();
+  }
+
+  /** @returns null where no worker can be had */
+  private async appendApart(id: string, deeds: readonly NumberedDeed[]): Promise<Appended | null> {
+    const steps: JournalEntry[] = [];
+    for (const { n, act, edit } of deeds) steps.push({ song: id, n, act, edit: await inTurns(packPieces(edit)) });
+    try {
+      return await askOnce<JournalApi, Appended>(journalWorker, (api) =>
+        api.append(this.database.name, id, transfer(steps, buffersOf(steps))),
+      );
+    } catch (error) {
+      if (error instanceof WorkerFault) return null;
+      throw error;
+    }
   }
 
   /** Tells the list of songs what a song is called now, and when it was changed. */

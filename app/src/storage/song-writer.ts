@@ -1,4 +1,4 @@
-import type { Deed, Edit, History } from '@early-sparrow/core/edit';
+import { notesIn, type Deed, type History } from '@early-sparrow/core/edit';
 import { ConflictError, GoneError, type Journal, type NumberedDeed } from './journal';
 
 /** What stands between a song and its being kept. */
@@ -24,10 +24,6 @@ const IDLE_MS = 2000;
 
 /** A step with more notes than this is written in a task of its own. */
 const HEAVY = 5000;
-
-function isHeavy(edit: Edit): boolean {
-  return edit.kind === 'several' ? edit.edits.some(isHeavy) : edit.kind === 'notes' && edit.add.length > HEAVY;
-}
 
 /**
  * Writes the steps of one song, in their order, as soon as they are done. While one write is under way others wait and
@@ -104,7 +100,7 @@ export class SongWriter {
     clearTimeout(this.idle);
     while (this.queue.length > 0) {
       // Packing very many notes takes a frame's time or more: what is on screen comes first.
-      if (this.queue.some(({ edit }) => isHeavy(edit))) await new Promise((next) => setTimeout(next));
+      if (this.queue.some(({ edit }) => notesIn(edit) > HEAVY)) await new Promise((next) => setTimeout(next));
       const batch = [...this.queue];
       try {
         await this.journal.append(this.id, batch);

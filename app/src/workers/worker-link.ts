@@ -50,13 +50,21 @@ export class WorkerLink<Api> {
     this.api = null;
   }
 
+  private started(): Worker {
+    try {
+      return this.start();
+    } catch (error) {
+      throw new WorkerFault(error instanceof Error ? error.message : 'The worker could not be started.');
+    }
+  }
+
   private async askNow<Answer>(
     question: (api: Remote<Api>, told: Told & ProxyMarked) => Promise<Answer>,
     { signal, told }: AskOptions,
   ): Promise<Answer> {
     if (signal?.aborted) throw new Cancelled();
     clearTimeout(this.idle);
-    const worker = (this.worker ??= this.start());
+    const worker = (this.worker ??= this.started());
     const api = (this.api ??= wrap<Api>(worker));
     let give: (reason: Error) => void = () => undefined;
     const ended = new Promise<never>((_, reject) => (give = reject));

@@ -119,6 +119,12 @@ export function readEdit(value: unknown): Edit | EditProblem {
   return value as Edit;
 }
 
+/** How many notes an edit puts in or changes: how long it takes to make and to write. */
+export function notesIn(edit: Edit): number {
+  if (edit.kind === 'several') return edit.edits.reduce((sum, one) => sum + notesIn(one), 0);
+  return edit.kind === 'notes' ? edit.add.length : 0;
+}
+
 /** Applies an edit that was checked by {@link readEdit} to a song; one that does not fit changes nothing. */
 export function applyEdit(song: Song, edit: Edit): Applied | EditProblem {
   const done = edit.kind === 'several' ? applySeveral(song, edit) : applySimple(song, edit);

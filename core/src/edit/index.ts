@@ -3,7 +3,16 @@ export * from './bring-in';
 export { Building } from './building';
 export { changePart, eventsEdit, spanWith } from './change-part';
 export * from './commands';
-export { applyEdit, EDIT_KINDS, readEdit, type Applied, type Edit, type EditKindName, type SimpleEdit } from './edit';
+export {
+  applyEdit,
+  EDIT_KINDS,
+  notesIn,
+  readEdit,
+  type Applied,
+  type Edit,
+  type EditKindName,
+  type SimpleEdit,
+} from './edit';
 export * from './history';
 export * from './keep';
 export { isProblem, type EditProblem } from './kind';

@@ -1,3 +1,4 @@
+import { inPieces, type Pieces } from '../maths';
 import { isNote } from './is-note';
 import type { Note } from './note';
 
@@ -5,10 +6,54 @@ import type { Note } from './note';
  * Long lists of notes and numbers as columns, for a store that copies what it is given: a hundred thousand objects take
  * a browser half a second to copy, their columns a few milliseconds. Everything else stays as it is.
  */
-export function pack(value: unknown): unknown {
-  if (Array.isArray(value)) return packList(value);
+export function pack(value: unknown, known?: Packed): unknown {
+  if (Array.isArray(value)) return known?.get(value) ?? packList(value, known);
   if (!isPlain(value)) return value;
-  return changed(value, pack);
+  return changed(value, (inside) => pack(inside, known));
+}
+
+/** {@link pack} of a value with very many notes, in pieces. */
+export function* packPieces(value: unknown): Pieces<unknown> {
+  const known = new Map<readonly unknown[], PackedNotes>();
+  for (const list of notesIn(value)) {
+    const columns = newColumns(list.length);
+    let fit = true;
+    yield* inPieces(list.length, (from, to) => (fit &&= putNotes(columns, list, from, to)));
+    if (fit) known.set(list, slim(columns));
+    yield;
+  }
+  return pack(value, known);
+}
+
+/** The memory of the columns in a packed value: it can go to another thread without being copied. */
+export function buffersOf(packed: unknown): ArrayBuffer[] {
+  if (isPlain(packed) && (packed['packed'] === 'notes' || packed['packed'] === 'numbers')) return columnsIn(packed);
+  const holds = Array.isArray(packed) ? typeof packed[0] === 'object' : isPlain(packed);
+  return holds ? Object.values(packed as object).flatMap(buffersOf) : [];
+}
+
+/** What columns hold beside their numbers, `rest`, is the song's own and stays. */
+function columnsIn({ rest: _rest, ...columns }: Record<string, unknown>): ArrayBuffer[] {
+  return Object.values(columns).flatMap((column) =>
+    ArrayBuffer.isView(column) ? [column.buffer as ArrayBuffer] : isPlain(column) ? columnsIn(column) : [],
+  );
+}
+
+/** Lists of notes that were packed already. */
+type Packed = ReadonlyMap<readonly unknown[], PackedNotes>;
+
+/** The long lists of notes in a value. */
+function* notesIn(value: unknown): Generator<readonly unknown[]> {
+  if (Array.isArray(value) && areNotes(value)) yield value;
+  else if (Array.isArray(value) ? typeof value[0] === 'object' : isPlain(value)) {
+    for (const inside of Object.values(value as object)) yield* notesIn(inside);
+  }
+}
+
+/** Whether a list is long, and seems to be of notes. */
+function areNotes(list: readonly unknown[]): boolean {
+  const [first] = list;
+  return list.length >= SHORT && isPlain(first) && typeof first['pitch'] === 'number';
 }
 
 /** What {@link pack} was given, as an equal value. What is packed and damaged stays as it is, for its reader to refuse. */
@@ -24,36 +69,38 @@ export function unpack(value: unknown): unknown {
 /** Shorter lists are copied as fast as they are. */
 const SHORT = 64;
 
-function packList(list: readonly unknown[]): unknown {
-  const [first] = list;
-  if (list.length >= SHORT) {
-    if (typeof first === 'number') {
-      return list.every((n) => typeof n === 'number') ? { packed: 'numbers', values: Float64Array.from(list) } : list;
-    }
-    if (isPlain(first) && typeof first['pitch'] === 'number') return packNotes(list) ?? list;
+function packList(list: readonly unknown[], known?: Packed): unknown {
+  if (list.length >= SHORT && typeof list[0] === 'number') {
+    return list.every((n) => typeof n === 'number')
+      ? { packed: 'numbers', values: small(new Float64Array(list)) }
+      : list;
   }
-  return changedList(list, pack);
+  if (areNotes(list)) return packNotes(list) ?? list;
+  return changedList(list, (inside) => pack(inside, known));
 }
+
+/** Whole numbers that fit take half of the room, on the disk and on the way there. */
+type Numbers = Float64Array | Uint32Array;
 
 /** Places of notes, of their takes, or where they are pinned; `has` is 0 for a note without one. */
 interface Places {
   readonly has: Uint8Array;
-  readonly start: Float64Array;
-  readonly length: Float64Array;
+  readonly start: Numbers;
+  readonly length: Numbers;
   readonly velocity: Uint8Array;
 }
 
-/** The order of notes among the events of their source; NaN is null. */
+/** The order of notes among the events of their source; {@link NONE} is null, and NaN in what earlier versions kept. */
 interface Orders {
   readonly has: Uint8Array;
-  readonly on: Float64Array;
-  readonly off: Float64Array;
+  readonly on: Numbers;
+  readonly off: Numbers;
 }
 
 interface PackedNotes {
   readonly packed: 'notes';
   readonly count: number;
-  readonly id: Float64Array;
+  readonly id: Numbers;
   readonly place: Places;
   readonly pitch: Uint8Array;
   readonly channel: Uint8Array;
@@ -69,24 +116,31 @@ interface PackedNotes {
 
 /** Null where something in the list is no note. */
 function packNotes(list: readonly unknown[]): PackedNotes | null {
-  const count = list.length;
-  const notes = {
-    packed: 'notes' as const,
+  const columns = newColumns(list.length);
+  return putNotes(columns, list, 0, list.length) ? slim(columns) : null;
+}
+
+type Columns = { -readonly [K in keyof PackedNotes]: PackedNotes[K] } & { rest: [number, string, unknown][] };
+
+function newColumns(count: number): Columns {
+  return {
+    packed: 'notes',
     count,
     id: new Float64Array(count),
     place: newPlaces(count),
     pitch: new Uint8Array(count),
     channel: new Uint8Array(count),
     release: new Uint8Array(count),
-    order: undefined as Orders | undefined,
-    take: undefined as Places | undefined,
-    takeOrder: undefined as Orders | undefined,
-    pinned: undefined as Places | undefined,
-    rest: [] as [number, string, unknown][],
+    rest: [],
   };
-  for (let i = 0; i < count; i++) {
+}
+
+/** Puts some of a list's notes into columns. @returns false where one of them is no note */
+function putNotes(notes: Columns, list: readonly unknown[], from: number, to: number): boolean {
+  const { count } = notes;
+  for (let i = from; i < to; i++) {
     const note = list[i] as Record<string, unknown>;
-    if (!isNote(note)) return null;
+    if (!isNote(note)) return false;
     putPlace(notes.place, i, note);
     for (const key in note) {
       const value = note[key];
@@ -103,7 +157,34 @@ function packNotes(list: readonly unknown[]): PackedNotes | null {
       else notes.rest.push([i, key, value]);
     }
   }
-  return notes;
+  return true;
+}
+
+/** Columns in as little room as their numbers allow. */
+function slim(notes: Columns): PackedNotes {
+  const places = ({ start, length, ...rest }: Places): Places => ({
+    ...rest,
+    start: small(start),
+    length: small(length),
+  });
+  const orders = ({ on, off, ...rest }: Orders): Orders => ({ ...rest, on: small(on), off: small(off) });
+  const { order, take, takeOrder, pinned } = notes;
+  return {
+    ...notes,
+    id: small(notes.id),
+    place: places(notes.place),
+    ...(order ? { order: orders(order) } : {}),
+    ...(take ? { take: places(take) } : {}),
+    ...(takeOrder ? { takeOrder: orders(takeOrder) } : {}),
+    ...(pinned ? { pinned: places(pinned) } : {}),
+  };
+}
+
+/** The same numbers in half of the room, where they fit. */
+function small(numbers: Numbers): Numbers {
+  const whole = new Uint32Array(numbers);
+  for (let i = 0; i < whole.length; i++) if (whole[i] !== numbers[i]) return numbers;
+  return whole;
 }
 
 function unpackNotes(packed: PackedNotes): Note[] {
@@ -160,12 +241,19 @@ function placeAt({ start, length, velocity }: Places, i: number): Record<string,
 
 function putOrder(to: Orders, i: number, [on, off]: readonly [number | null, number | null]): void {
   to.has[i] = 1;
-  to.on[i] = on ?? NaN;
-  to.off[i] = off ?? NaN;
+  to.on[i] = on ?? NONE;
+  to.off[i] = off ?? NONE;
 }
 
 function orderAt({ on, off }: Orders, i: number): [number | null, number | null] {
-  return [Number.isNaN(on[i]) ? null : on[i], Number.isNaN(off[i]) ? null : off[i]];
+  return [numberOrNull(on[i]), numberOrNull(off[i])];
+}
+
+/** No order is as large. */
+const NONE = 0xffffffff;
+
+function numberOrNull(order: number): number | null {
+  return order === NONE || Number.isNaN(order) ? null : order;
 }
 
 function isOrder(value: unknown): value is readonly [number | null, number | null] {

@@ -1,0 +1,68 @@
+import fc from 'fast-check';
+import { atOnce, idSet, inPieces, quantiles, sortedQuantile } from '@early-sparrow/core/maths';
+import { quantileSorted } from 'simple-statistics';
+
+const numbers = fc.array(fc.oneof(fc.integer({ min: -40, max: 40 }), fc.double({ noNaN: true, min: -1e6, max: 1e6 })), {
+  minLength: 1,
+  maxLength: 300,
+});
+
+describe('quantiles by selecting', () => {
+  it('are those of the sorted numbers, in whatever order they are asked', () => {
+    fc.assert(
+      fc.property(numbers, fc.array(fc.double({ noNaN: true, min: 0, max: 1 }), { maxLength: 5 }), (values, shares) => {
+        const sorted = Float64Array.from(values).sort();
+        const before = [...values];
+        expect(quantiles(values, shares)).toEqual(shares.map((p) => sortedQuantile(sorted, p)));
+        expect(values).toEqual(before);
+      }),
+    );
+  });
+
+  it('have the median and the ends that a general library gives', () => {
+    fc.assert(
+      fc.property(numbers, (values) => {
+        // source: simple-statistics, quantileSorted; at these shares all definitions agree.
+        const sorted = [...values].sort((a, b) => a - b);
+        const [low, middle, high] = quantiles(values, [0, 0.5, 1]);
+        expect([low, high]).toEqual([sorted[0], sorted[sorted.length - 1]]);
+        expect(middle).toBeCloseTo(quantileSorted(sorted, 0.5), 6);
+      }),
+    );
+    expect(quantiles([], [0.5])).toEqual([NaN]);
+  });
+});
+
+describe('a set of ids', () => {
+  it('has what a set has, whether its ids are close together or far apart', () => {
+    const ids = fc.oneof(fc.array(fc.nat({ max: 60 })), fc.array(fc.nat()), fc.array(fc.maxSafeNat()));
+    fc.assert(
+      fc.property(ids, fc.array(fc.maxSafeNat()), (some, others) => {
+        const set = new Set(some);
+        const made = idSet(some);
+        expect(made.size).toBe(set.size);
+        for (const id of [...some, ...others, ...some.map((n) => n + 1), -1, 0.5, NaN]) {
+          expect(made.has(id)).toBe(set.has(id));
+        }
+      }),
+    );
+  });
+});
+
+describe('work in pieces', () => {
+  it('comes by every index once, in order', () => {
+    for (const count of [0, 1, 49_999, 50_000, 120_001]) {
+      const seen: number[] = [];
+      let pieces = 0;
+      atOnce(
+        inPieces(count, (from, to) => {
+          pieces++;
+          for (let i = from; i < to; i++) seen.push(i);
+        }),
+      );
+      expect(seen).toHaveLength(count);
+      expect(seen.every((index, i) => index === i)).toBe(true);
+      expect(pieces).toBe(Math.ceil(count / 50_000));
+    }
+  });
+});
