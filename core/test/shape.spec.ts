@@ -25,6 +25,8 @@ import {
   SCALES,
   setLengths,
   setVelocities,
+  spanOf,
+  spanOfIds,
   stretch,
   takeUp,
   tidy,
@@ -159,6 +161,30 @@ describe('shaping notes', () => {
         },
       ),
       { numRuns: 80 },
+    );
+  });
+});
+
+describe('what notes span', () => {
+  it('is told by their ids as it is by the notes that are taken up', () => {
+    fc.assert(
+      fc.property(anyCase, ({ s, which, side }) => {
+        const ids = [...new Set(which.flatMap((w) => notesOf(s).at(w)?.id ?? []))];
+        const taken = takeUp(s, s.tracks[0], ids, side);
+        const pitches = taken.map((t) => t.note.pitch);
+        expect(spanOfIds(s, s.tracks[0], ids, side)).toEqual(
+          taken.length === 0
+            ? null
+            : {
+                ...spanOf(taken),
+                low: Math.min(...pitches),
+                high: Math.max(...pitches),
+                count: taken.length,
+                pinned: taken.filter((t) => t.note.exception?.kind === 'pinned').length,
+                parts: [...new Set(taken.map((t) => t.part))],
+              },
+        );
+      }),
     );
   });
 });

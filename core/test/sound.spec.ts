@@ -178,6 +178,17 @@ describe('a score', () => {
     expect([...notes.end]).toEqual([500, 550]);
   });
 
+  it('has its notes in order of their starts, of equal ones the first first, whatever order they come in', () => {
+    const s = song([note(0, 0), note(1, 960), note(2, 1920), note(3, 960, { pitch: 64 })]);
+    const [plain] = asPlayed(s);
+    const astray = { ...plain, notes: [plain.notes[2], plain.notes[0], plain.notes[3], plain.notes[1]] };
+    expect(astray.notes.map((n) => n.note.id)).toEqual([3, 0, 2, 1]);
+    const { notes } = scoreOf(s.tracks[0], astray, tempoOf(s));
+    expect([...notes.id]).toEqual([0, 3, 1, 2]);
+    const muted = song([note(0, 0, { muted: true }), note(1, 960)]);
+    expect([...scoreOf(muted.tracks[0], asPlayed(muted)[0], tempoOf(muted)).notes.id]).toEqual([1]);
+  });
+
   it('plays the voice that was chosen, whatever its program', () => {
     const s = song([note(0, 0)]);
     const track = { ...s.tracks[0], voice: 'reed' as const };

@@ -1,11 +1,13 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import { countIn, mixOf, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
 import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
-import { asPlayed } from '@early-sparrow/core/smf';
+import { playedTrack } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
-import { correctedTrack } from '@early-sparrow/core/treatment';
+import { correctedPieces } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
+import { inTurns } from '../common/in-turns';
 import { Said } from '../common/said';
 import { DevicePlayer } from '../output/device-player';
 import { Outputs } from '../output/outputs';
@@ -96,6 +98,8 @@ export class Player {
   private readonly until = signal<number | null>(null);
   private readonly ticking = new SongTicks(this.song, this.loop, this.lines, this.beats, this.settings, this.outputs);
   private sender: ScoreSender | null = null;
+  /** Ends what is sent in turns with the page. */
+  private sending: AbortController | null = null;
   private frame = 0;
   private clicking = false;
   /** With which track's voice the keys and pedals that are down were struck. */
@@ -114,8 +118,13 @@ export class Player {
       if (this.playing()) return this.sendScores();
       // While nothing sounds it may wait until a change, such as a drag, has come to rest.
       for (const depends of [this.heardSong, this.device, this.heard, this.only, this.outputs.all]) depends();
-      const rest = setTimeout(() => this.sendScores(), REST_MS);
-      onCleanup(() => clearTimeout(rest));
+      const sending = new AbortController();
+      this.sending = sending;
+      const rest = setTimeout(() => void inTurns(this.scores(), sending.signal), REST_MS);
+      onCleanup(() => {
+        clearTimeout(rest);
+        sending.abort();
+      });
     });
     effect(() => this.sendTicks());
     effect(() => this.sendRest());
@@ -367,15 +376,23 @@ export class Player {
   }
 
   private sendScores(): void {
+    this.sending?.abort();
+    atOnce(this.scores());
+  }
+
+  /** Sends the engine what changed of what sounds. */
+  private *scores(): Pieces<void> {
     const song = this.heardSong();
     const device = this.device();
     if (!song || !device || !this.sender) return;
-    const played = this.heard() === 'played' ? asPlayed(song) : null;
-    const tracks = song.tracks.map((track, i) => ({
-      track,
-      performed: played ? played[i] : correctedTrack(track, song),
-    }));
-    this.sender.update(tracks, tempoOf(song), this.only());
+    const [played, only] = [this.heard() === 'played', this.only()];
+    const tracks = [];
+    for (const track of song.tracks) {
+      const performed = played ? playedTrack(track, song) : yield* correctedPieces(track, song);
+      tracks.push({ track, performed });
+      yield;
+    }
+    yield* this.sender.update(tracks, tempoOf(song), only);
     for (const { track } of tracks) {
       const device = this.outputs.find(track.output);
       const score = device && this.sender.scoreOf(track.id);

@@ -1,4 +1,5 @@
-import { scoreOf, soundsOf, type ScoreTrack, type Sound } from '@early-sparrow/core/sound';
+import type { Pieces } from '@early-sparrow/core/maths';
+import { scorePieces, soundsOf, type ScoreTrack, type Sound } from '@early-sparrow/core/sound';
 import type { TrackPerformance } from '@early-sparrow/core/smf';
 import type { Track } from '@early-sparrow/core/song';
 import type { TempoMap } from '@early-sparrow/core/time';
@@ -21,14 +22,15 @@ export class ScoreSender {
   constructor(private readonly send: (id: string, score: ScoreTrack | null) => void) {}
 
   /**
+   * Sends what changed, in pieces.
    * @param tracks all that have parts, each with how it sounds
    * @param only ids of the notes that are to sound; null for all
    */
-  update(
+  *update(
     tracks: readonly { readonly track: Track; readonly performed: TrackPerformance }[],
     tempo: TempoMap,
     only: ReadonlySet<number> | null,
-  ): void {
+  ): Pieces<void> {
     for (const id of [...this.sent.keys()]) {
       if (tracks.some(({ track }) => track.id === id)) continue;
       this.sent.delete(id);
@@ -40,11 +42,12 @@ export class ScoreSender {
       const same = known?.performed === performed && known.tempo === tempo && known.sound === sound;
       if (same && known.parts === track.parts && known.only === only) continue;
       const notes = only ? performed.notes.filter(({ note }) => only.has(note.id)) : performed.notes;
-      const whole = scoreOf(track, { ...performed, notes }, tempo);
+      const whole = yield* scorePieces(track, { ...performed, notes }, tempo);
       // Some notes alone are heard without the files.
       const score = only ? { ...whole, strips: [] } : whole;
       this.sent.set(track.id, { performed, tempo, parts: track.parts, sound, only, score });
       this.send(track.id, score);
+      yield;
     }
   }
 

@@ -1,3 +1,4 @@
+import { atOnce, type Pieces } from '../maths';
 import { hoursOf, MOST_HOURS, type Song } from '../song';
 import { applyEdit, covers, readEdit, type Edit } from './edit';
 import { isProblem, problem, type EditProblem } from './kind';
@@ -51,10 +52,18 @@ export function startHistory(song: Song): History {
  * step before makes one step with it.
  */
 export function doEdit(history: History, edit: Edit, place?: Place): History | EditProblem {
+  return atOnce(doEditPieces(history, edit, place));
+}
+
+/** {@link doEdit} of an edit of very many notes, in pieces. */
+export function* doEditPieces(history: History, edit: Edit, place?: Place): Pieces<History | EditProblem> {
   const read = readEdit(edit);
   if (isProblem(read)) return read;
+  yield;
   const after = carryOut(history, { act: 'do', edit: read }, place);
-  return isProblem(after) ? after : (tooLong(history.song, after.song) ?? after);
+  if (isProblem(after)) return after;
+  yield;
+  return tooLong(history.song, after.song) ?? after;
 }
 
 /** A song may be no longer than its file could be read again; one that is so already may become shorter. */

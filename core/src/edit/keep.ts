@@ -1,9 +1,10 @@
+import { atOnce, type Pieces } from '../maths';
 import {
   counted,
   eventAsTaken,
   findPart,
   keepEvent,
-  keepNotes,
+  keepNotesPieces,
   returnToTake,
   stagesOff,
   type Note,
@@ -33,9 +34,14 @@ const ROUNDS = 8;
  * @returns null where there is nothing to keep
  */
 export function keepEdit(song: Song, partId: string, ids: readonly number[] | null): Edit | null {
+  return atOnce(keepPieces(song, partId, ids));
+}
+
+/** {@link keepEdit} of very many notes, in pieces. */
+export function* keepPieces(song: Song, partId: string, ids: readonly number[] | null): Pieces<Edit | null> {
   const found = findPart(song, partId);
   if (!found?.part.on) return null;
-  const edits = ids === null ? keepWhole(song, found) : keepAlone(song, found, new Set(ids));
+  const edits = ids === null ? yield* keepWhole(song, found) : keepAlone(song, found, new Set(ids));
   if (edits.length === 0) return null;
   if (found.part.versions) edits.push({ kind: 'part-versions', name: 'Keep', part: partId, versions: null });
   const kept = edits.reduce((sum, e) => sum + (e.kind === 'notes' ? e.add.length : 0), 0);
@@ -65,11 +71,11 @@ interface Found {
   readonly part: Part;
 }
 
-function keepWhole(song: Song, { track, part }: Found): SimpleEdit[] {
+function* keepWhole(song: Song, { track, part }: Found): Pieces<SimpleEdit[]> {
   const name = 'Keep';
   const off = stagesOff(part.treatment);
   const sets = part.sets.map((s) => ({ ...s, treatment: stagesOff(s.treatment) }));
-  const edits: SimpleEdit[] = [changeNotes(name, part, keptNotes(song, part, null))];
+  const edits: SimpleEdit[] = [changeNotes(name, part, yield* keptNotes(song, part, null))];
   const ticks = eventTicks(track, part, song);
   const events = changeEvents(
     name,
@@ -91,7 +97,7 @@ function keepAlone(song: Song, { track, part }: Found, wanted: Set<number>): Sim
   const fixed = new Set<number>();
   for (let round = 0; ; round++) {
     if (round === ROUNDS) for (const n of part.notes) wanted.add(n.id);
-    const edits: SimpleEdit[] = [changeNotes(name, part, keptNotes(song, part, wanted))];
+    const edits: SimpleEdit[] = [changeNotes(name, part, atOnce(keptNotes(song, part, wanted)))];
     const events = changeEvents(
       name,
       part,
@@ -137,11 +143,13 @@ function touching({ notes }: TrackPerformance, id: number): number[] {
     .map((n) => n.note.id);
 }
 
-function keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Note[] {
+function* keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Pieces<Note[]> {
   const treated = treatPart(part, song);
   const { start, end, velocity } = treated;
-  const indices = part.notes.flatMap((n, i) => (!ids || ids.has(n.id) ? [i] : []));
-  return keepNotes(part, indices, ids !== null, (i) => ({
+  const indices: number[] = [];
+  for (let i = 0; i < part.notes.length; i++) if (!ids || ids.has(part.notes[i].id)) indices.push(i);
+  yield;
+  return yield* keepNotesPieces(part, indices, ids !== null, (i) => ({
     start: start[i],
     end: end[i],
     velocity: velocity[i],

@@ -1,4 +1,4 @@
-import { firstAt, median, medianAbsoluteDeviation, sortedQuantile } from '../maths';
+import { median, medianAbsoluteDeviation, quantiles } from '../maths';
 import type { Part, Song } from '../song';
 import { factsOf, type Facts } from '../treatment';
 
@@ -28,20 +28,25 @@ export function summarize(offsets: Float64Array): OffsetSummary {
   if (chords === 0) {
     return { chords, median: 0, lower: 0, upper: 0, spread: 0, typicalMiss: 0, early: 0, late: 0, onLine: 0 };
   }
-  const sorted = Float64Array.from(offsets).sort();
-  const early = firstAt(sorted, -ON_LINE_MS) / chords;
+  let early = 0;
   let late = 0;
-  while (late < chords && sorted[chords - 1 - late] > ON_LINE_MS) late++;
+  const sizes = new Float64Array(chords);
+  for (let i = 0; i < chords; i++) {
+    if (offsets[i] < -ON_LINE_MS) early++;
+    else if (offsets[i] > ON_LINE_MS) late++;
+    sizes[i] = Math.abs(offsets[i]);
+  }
+  const [lower, middle, upper] = quantiles(offsets, [0.25, 0.5, 0.75]);
   return {
     chords,
-    median: sortedQuantile(sorted, 0.5),
-    lower: sortedQuantile(sorted, 0.25),
-    upper: sortedQuantile(sorted, 0.75),
+    median: middle,
+    lower,
+    upper,
     spread: medianAbsoluteDeviation(offsets),
-    typicalMiss: median(offsets.map(Math.abs)),
-    early,
+    typicalMiss: median(sizes),
+    early: early / chords,
     late: late / chords,
-    onLine: 1 - early - late / chords,
+    onLine: (chords - early - late) / chords,
   };
 }
 

@@ -1,4 +1,5 @@
 import { applyEdit, isProblem, type Edit, type EditProblem, type SimpleEdit } from '../edit';
+import type { IdSet } from '../maths';
 import { notesWhere, takeUp, type Side } from '../shape';
 import { findPart, findTrack, type Part, type Song } from '../song';
 import { factsOf } from '../treatment';
@@ -13,7 +14,7 @@ export interface RuleScope extends Omit<Around, 'song'> {
   /** The side on which notes are seen and changed. */
   readonly side: Side;
   /** Only these notes, by id; null for all. */
-  readonly only: ReadonlySet<number> | null;
+  readonly only: IdSet | null;
 }
 
 /** What a rule found and does. */

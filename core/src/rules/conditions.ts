@@ -1,4 +1,5 @@
 import { ON_LINE_MS } from '../insight';
+import type { IdSet } from '../maths';
 import { beatOf, endOf, offsetOf, SAME_BEAT, startOf, type Seen } from '../shape';
 import { pitchName, tempoOf, type Song } from '../song';
 import type { Ticks } from '../time';
@@ -11,7 +12,7 @@ export interface Around {
   /** The loop; null for none. Ticks. */
   readonly loop: { readonly from: Ticks; readonly to: Ticks } | null;
   /** Ids of the selected notes. */
-  readonly selected: ReadonlySet<number>;
+  readonly selected: IdSet;
 }
 
 /** A kind of condition on a note. */

@@ -1,6 +1,7 @@
+import { atOnce, type Pieces } from '../maths';
 import { counted, type Track } from '../song';
 import type { Ticks } from '../time';
-import { reshape, type Shaped } from './reshape';
+import { reshapePieces, type Shaped } from './reshape';
 import { spanOf, type Taken } from './taken';
 
 /** How far notes are moved by hand. */
@@ -20,10 +21,15 @@ export function roomFor(taken: readonly Taken[], { ticks, rows, pitches }: Move)
 
 /** Moves notes in time and pitch. */
 export function move(track: Track, taken: readonly Taken[], wanted: Move): Shaped {
+  return atOnce(movePieces(track, taken, wanted));
+}
+
+/** {@link move} of very many notes, in pieces. */
+export function* movePieces(track: Track, taken: readonly Taken[], wanted: Move): Pieces<Shaped> {
   const { ticks, rows, pitches } = roomFor(taken, wanted);
   if (ticks === 0 && rows === 0) return null;
   const name = `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(taken.length, 'note')}`;
-  return reshape(name, track, taken, ({ start, note }) => {
+  return yield* reshapePieces(name, track, taken, ({ start, note }) => {
     const pitch = rows === 0 ? note.pitch : otherPitch(note.pitch, rows, pitches);
     return ticks === 0 ? { pitch } : { start: start + ticks, pitch };
   });

@@ -1,4 +1,5 @@
 import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
+import { atOnce, inPieces, type Pieces } from '../maths';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
 import type { PartChange } from './part-change';
@@ -30,14 +31,27 @@ export function reshape(
   taken: readonly Taken[],
   become: (taken: Taken, index: number) => Becomes | null,
 ): Edit | null {
+  return atOnce(reshapePieces(name, track, taken, become));
+}
+
+/** {@link reshape} of very many notes, in pieces. */
+export function* reshapePieces(
+  name: string,
+  track: Track,
+  taken: readonly Taken[],
+  become: (taken: Taken, index: number) => Becomes | null,
+): Pieces<Edit | null> {
   const changed = new Map<Part, Note[]>();
-  taken.forEach((one, i) => {
-    const to = become(one, i);
-    const now = to && reshaped(one, to);
-    if (!now) return;
-    const list = changed.get(one.part);
-    if (list) list.push(now);
-    else changed.set(one.part, [now]);
+  yield* inPieces(taken.length, (from, to) => {
+    for (let i = from; i < to; i++) {
+      const one = taken[i];
+      const then = become(one, i);
+      const now = then && reshaped(one, then);
+      if (!now) continue;
+      const list = changed.get(one.part);
+      if (list) list.push(now);
+      else changed.set(one.part, [now]);
+    }
   });
   const edits = [...changed].flatMap(([part, notes]) => partEdits(name, track, part, { changed: notes }));
   return edits.length > 0 ? { kind: 'several', name, edits } : null;

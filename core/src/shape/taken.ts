@@ -1,5 +1,6 @@
-import { notesAt, takeOf, type Note, type Part, type Song, type Track } from '../song';
 import type { Lines } from '../grid';
+import { atOnce, inPieces, type Pieces } from '../maths';
+import { notesAt, takeOf, type Note, type Part, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
 import { treatPart } from '../treatment';
 
@@ -20,25 +21,70 @@ export type LinesOf = (part: Part) => Lines;
 
 /** Some notes of a track by id, part by part in the order of their own places; ids of other tracks are left out. */
 export function takeUp(song: Song, track: Track, ids: readonly number[], side: Side): Taken[] {
+  return atOnce(takeUpPieces(song, track, ids, side));
+}
+
+/** {@link takeUp} of very many notes, in pieces. */
+export function* takeUpPieces(song: Song, track: Track, ids: readonly number[], side: Side): Pieces<Taken[]> {
   const taken: Taken[] = [];
   for (const part of track.parts) {
     if (taken.length === ids.length) break;
     const at = notesAt(part.notes, ids);
     if (at.length === 0) continue;
-    if (side === 'played') {
-      for (const i of at) {
+    const look = side === 'played' ? null : treatPart(part, song);
+    yield* inPieces(at.length, (from, to) => {
+      for (let k = from; k < to; k++) {
+        const i = at[k];
         const note = part.notes[i];
-        const { start, length, velocity } = takeOf(note);
-        taken.push({ part, note, start, length, velocity });
+        if (look) {
+          const { start, end, velocity } = look;
+          taken.push({ part, note, start: start[i], length: end[i] - start[i], velocity: velocity[i] });
+        } else {
+          const { start, length, velocity } = takeOf(note);
+          taken.push({ part, note, start, length, velocity });
+        }
       }
-      continue;
-    }
-    const { start, end, velocity } = treatPart(part, song);
-    for (const i of at) {
-      taken.push({ part, note: part.notes[i], start: start[i], length: end[i] - start[i], velocity: velocity[i] });
-    }
+    });
   }
   return taken;
+}
+
+/** What some notes span in time and pitch, and how many of them are held where they were put. Ticks. */
+export interface Span {
+  readonly from: Ticks;
+  readonly to: Ticks;
+  readonly low: number;
+  readonly high: number;
+  readonly count: number;
+  readonly pinned: number;
+  /** The parts that they are in. */
+  readonly parts: readonly Part[];
+}
+
+/** The span of some notes of a track, by id, without taking them up one by one; null for none. */
+export function spanOfIds(song: Song, track: Track, ids: readonly number[], side: Side): Span | null {
+  let [from, to, low, high, count, pinned] = [Infinity, 0, 127, 0, 0, 0];
+  const parts: Part[] = [];
+  for (const part of track.parts) {
+    if (count === ids.length) break;
+    const at = notesAt(part.notes, ids);
+    if (at.length === 0) continue;
+    parts.push(part);
+    count += at.length;
+    const look = side === 'played' ? null : treatPart(part, song);
+    for (const i of at) {
+      const note = part.notes[i];
+      const take = look ? null : takeOf(note);
+      const start = take?.start ?? look?.start[i] ?? 0;
+      const end = take ? start + take.length : (look?.end[i] ?? 0);
+      if (start < from) from = start;
+      if (end > to) to = end;
+      if (note.pitch < low) low = note.pitch;
+      if (note.pitch > high) high = note.pitch;
+      if (note.exception?.kind === 'pinned') pinned++;
+    }
+  }
+  return count > 0 ? { from, to, low, high, count, pinned, parts } : null;
 }
 
 /** From the first start to the last end of some notes; null for none. Ticks. */

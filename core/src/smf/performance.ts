@@ -67,19 +67,19 @@ export function sounding(
   song: SongTimes,
   ofPart: (part: Part, index: number, ordered: boolean) => TrackPerformance,
 ): TrackPerformance {
-  const notes: SoundingNote[] = [];
-  const events: SoundingEvent[] = [];
-  const source = track.origin?.source;
-  track.parts.forEach((part, i) => {
-    if (part.muted) return;
-    const ordered = source !== undefined && part.origin?.source === source;
-    const own = ofPart(part, i, ordered);
-    for (const note of own.notes) notes.push(note);
-    for (const event of own.events) events.push(event);
-  });
-  for (const event of track.setup) events.push({ event, tick: event.tick, ordered: source !== undefined });
+  const parts = track.parts.map((part, i) => (part.muted ? SILENCE : ofPart(part, i, isOrdered(part, track))));
+  const notes = parts.length === 1 ? parts[0].notes : parts.flatMap((p) => p.notes);
+  const events = parts.flatMap((p) => p.events);
+  for (const event of track.setup) events.push({ event, tick: event.tick, ordered: track.origin !== undefined });
   return withSound({ notes, events }, track, tempoOf(song));
 }
+
+/** Whether the order of a part's notes and events tells where they stand in the track's file: it came with the track. */
+export function isOrdered(part: Part, { origin }: Pick<Track, 'origin'>): boolean {
+  return origin !== undefined && part.origin?.source === origin.source;
+}
+
+const SILENCE: TrackPerformance = { notes: [], events: [] };
 
 /** The same on another channel, transposed and delayed, as a track asks. What goes out of the keys is silent. */
 function withSound(plain: TrackPerformance, track: TrackSound, tempo: TempoMap): TrackPerformance {

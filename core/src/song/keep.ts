@@ -1,3 +1,4 @@
+import { atOnce, inPieces, type Pieces } from '../maths';
 import { byPlace, noteAsTaken, takeOf } from './look';
 import { changedNote, type Note } from './note';
 import type { Part } from './song';
@@ -20,11 +21,22 @@ export interface Corrected {
  */
 export function keepNotes(
   part: Part,
-  indices: Iterable<number>,
+  indices: readonly number[],
   alone: boolean,
   corrected: (index: number) => Corrected,
 ): Note[] {
-  return Array.from(indices, (i): Note => {
+  return atOnce(keepNotesPieces(part, indices, alone, corrected));
+}
+
+/** {@link keepNotes} of very many notes, in pieces. */
+export function* keepNotesPieces(
+  part: Part,
+  indices: readonly number[],
+  alone: boolean,
+  corrected: (index: number) => Corrected,
+): Pieces<Note[]> {
+  const kept: Note[] = [];
+  const keep = (i: number): Note => {
     const note = part.notes[i];
     const at = corrected(i);
     const { start, velocity } = at;
@@ -51,7 +63,11 @@ export function keepNotes(
       exception: left,
       take: same ? undefined : take,
     });
-  }).sort(byPlace);
+  };
+  yield* inPieces(indices.length, (from, to) => {
+    for (let k = from; k < to; k++) kept.push(keep(indices[k]));
+  });
+  return kept.sort(byPlace);
 }
 
 /** The same treatment with every stage off; the values stay, to be switched on again. */

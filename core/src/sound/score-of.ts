@@ -1,4 +1,5 @@
-import type { TrackPerformance } from '../smf';
+import { atOnce, inPieces, orderOf, type Pieces } from '../maths';
+import type { SoundingNote, TrackPerformance } from '../smf';
 import type { Track, VoiceKind } from '../song';
 import type { TempoMap } from '../time';
 import type { ScoreEvents, ScoreNotes, ScoreTrack, Slot } from './score';
@@ -10,11 +11,20 @@ const BANK_SELECTS = new Set([0, 32]);
 
 /** What sounds of a track, as columns for the audio thread. @param performed the track as played or corrected */
 export function scoreOf(track: Track, performed: TrackPerformance, tempo: TempoMap): ScoreTrack {
+  return atOnce(scorePieces(track, performed, tempo));
+}
+
+/** {@link scoreOf} of very many notes, in pieces. */
+export function* scorePieces(track: Track, performed: TrackPerformance, tempo: TempoMap): Pieces<ScoreTrack> {
+  const inOrder = audible(performed.notes);
+  yield;
+  const ends = endsOf(inOrder);
+  yield;
   const silent = silentNotes(track);
-  const notes = notesOf(performed).filter((n) => !silent.has(n.id));
-  const used = new Set([...notes.map((n) => n.channel), ...performed.events.flatMap(channelOf)]);
-  // A track in which nothing is yet has a voice to be played in with.
-  const channels = used.size > 0 ? [...used].sort((a, b) => a - b) : [track.channel ?? 0];
+  const heard = silent.size === 0 ? null : inOrder.map(({ note }) => !silent.has(note.id));
+  const notes = heard ? inOrder.filter((_, i) => heard[i]) : inOrder;
+  const end = heard ? ends.filter((_, i) => heard[i]) : ends;
+  const channels = channelsOf(track, notes, performed);
   const slotOf = new Map(channels.map((channel, slot) => [channel, slot]));
   const count = notes.length;
   const columns: ScoreNotes = {
@@ -25,13 +35,16 @@ export function scoreOf(track: Track, performed: TrackPerformance, tempo: TempoM
     velocity: new Uint8Array(count),
     slot: new Uint8Array(count),
   };
-  notes.forEach((n, i) => {
-    columns.id[i] = n.id;
-    columns.start[i] = tempo.toMs(n.start);
-    columns.end[i] = tempo.toMs(n.end);
-    columns.pitch[i] = n.pitch;
-    columns.velocity[i] = n.velocity;
-    columns.slot[i] = slotOf.get(n.channel) ?? 0;
+  yield* inPieces(count, (from, to) => {
+    for (let i = from; i < to; i++) {
+      const { note, start, velocity } = notes[i];
+      columns.id[i] = note.id;
+      columns.start[i] = tempo.toMs(start);
+      columns.end[i] = tempo.toMs(end[i]);
+      columns.pitch[i] = note.pitch;
+      columns.velocity[i] = velocity;
+      columns.slot[i] = slotOf.get(note.channel) ?? 0;
+    }
   });
   const slots = channels.map((channel) => slotFor(track, performed, channel));
   const events = eventsOf(track, performed, tempo, slotOf);
@@ -43,20 +56,35 @@ function silentNotes({ parts }: Track): ReadonlySet<number> {
   return new Set(parts.flatMap((p) => (p.audio?.heard === 'file' ? p.notes.map((n) => n.id) : [])));
 }
 
-/** Audible notes in order of their starts; one ends where its key is struck again. */
-function notesOf(performed: TrackPerformance) {
-  const notes = performed.notes
-    .filter(({ note }) => !note.muted)
-    .map(({ note: { id, pitch, channel }, start, end, velocity }) => ({ id, start, end, pitch, velocity, channel }))
-    .sort((a, b) => a.start - b.start);
-  const next = new Map<number, number>();
-  for (let i = notes.length - 1; i >= 0; i--) {
-    const key = notes[i].channel * 128 + notes[i].pitch;
-    const again = next.get(key);
-    if (again !== undefined && again > notes[i].start) notes[i].end = Math.min(notes[i].end, again);
-    next.set(key, notes[i].start);
+/** Notes that are not muted, in order of their starts. */
+function audible(notes: readonly SoundingNote[]): readonly SoundingNote[] {
+  const heard = notes.some(({ note }) => note.muted) ? notes.filter(({ note }) => !note.muted) : notes;
+  for (let i = 1; i < heard.length; i++) {
+    if (heard[i].start < heard[i - 1].start) return Array.from(orderOf(heard.map((n) => n.start)), (k) => heard[k]);
   }
-  return notes;
+  return heard;
+}
+
+const KEYS = 128;
+
+/** Where each of some notes in order ends: no later than where its key is struck again. */
+function endsOf(notes: readonly SoundingNote[]): Float64Array {
+  const ends = new Float64Array(notes.length);
+  const next = new Float64Array(16 * KEYS).fill(Infinity);
+  for (let i = notes.length - 1; i >= 0; i--) {
+    const { note, start, end } = notes[i];
+    const key = note.channel * KEYS + note.pitch;
+    ends[i] = next[key] > start ? Math.min(end, next[key]) : end;
+    next[key] = start;
+  }
+  return ends;
+}
+
+/** The MIDI channels that a track uses, ascending. One in which nothing is yet has a voice to be played in with. */
+function channelsOf(track: Track, notes: readonly SoundingNote[], performed: TrackPerformance): readonly number[] {
+  const used = new Set(performed.events.flatMap(channelOf));
+  for (const { note } of notes) used.add(note.channel);
+  return used.size > 0 ? [...used].sort((a, b) => a - b) : [track.channel ?? 0];
 }
 
 function channelOf({ event }: TrackPerformance['events'][number]): number[] {

@@ -1,7 +1,9 @@
-import { asPlayed, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
+import { atOnce, inPieces, type Pieces } from '../maths';
+import { asPlayed, isOrdered, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
 import { perTime, type Song, type SongContext, type Track } from '../song';
 import { treatEvents } from './events';
-import { isSilent, referencesOf, treatTrack } from './treat';
+import { marksOf } from './marks';
+import { isSilent, referencesOf, treatTrack, type TreatedPart } from './treat';
 
 /** The song as it sounds with every treatment that is on; dropped doubles are silent. */
 export function corrected(song: Song): Performance {
@@ -21,13 +23,36 @@ export const correctedTrack = perTime(performCorrected, {
 function performCorrected(track: Track, song: SongContext): TrackPerformance {
   const treated = treatTrack(track, song);
   const ticks = treatEvents(track.parts, song);
-  return sounding(track, song, (part, p, ordered) => {
-    const { start, end, velocity } = treated[p];
-    const notes: SoundingNote[] = [];
-    part.notes.forEach((note, i) => {
-      if (isSilent(part, treated[p], i)) return;
-      notes.push({ note, start: start[i], end: end[i], velocity: velocity[i], ordered });
-    });
-    return { notes, events: part.events.map((event, i) => ({ event, tick: ticks[p][i], ordered })) };
+  return sounding(track, song, (part, p, ordered) => ({
+    notes: atOnce(soundingNotes(treated[p], ordered)),
+    events: part.events.map((event, i) => ({ event, tick: ticks[p][i], ordered })),
+  }));
+}
+
+/** Notes that sound, and whether they were told to be in the order of their file. */
+const known = new WeakMap<TreatedPart, { readonly notes: readonly SoundingNote[]; readonly ordered: boolean }>();
+
+/** {@link correctedTrack} of very many notes, in pieces. */
+export function* correctedPieces(track: Track, song: SongContext): Pieces<TrackPerformance> {
+  for (const treated of treatTrack(track, song)) {
+    yield;
+    yield* soundingNotes(treated, isOrdered(treated.part, track));
+  }
+  return correctedTrack(track, song);
+}
+
+function* soundingNotes(treated: TreatedPart, ordered: boolean): Pieces<readonly SoundingNote[]> {
+  const before = known.get(treated);
+  if (before?.ordered === ordered) return before.notes;
+  const { part, start, end, velocity, settled } = treated;
+  const silences = settled.dropped !== null || marksOf(part).silent;
+  const notes: SoundingNote[] = [];
+  yield* inPieces(start.length, (from, to) => {
+    for (let i = from; i < to; i++) {
+      if (silences && isSilent(part, treated, i)) continue;
+      notes.push({ note: part.notes[i], start: start[i], end: end[i], velocity: velocity[i], ordered });
+    }
   });
+  known.set(treated, { notes, ordered });
+  return notes;
 }

@@ -1,7 +1,8 @@
-import { sortedQuantile } from '../maths';
+import { quantiles } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
 import { factsOf, isMerged } from './facts';
+import { marksOf } from './marks';
 import { treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** Why a note was left where it was, or what moved it. */
@@ -61,7 +62,9 @@ export function reportPart(part: Part, song: Song): TreatmentReport {
 function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
   const { columns, start, end, velocity, settled } = treated;
   const { tempo } = timeOf(song);
-  const moves: number[] = [];
+  const moves = new Float64Array(columns.count);
+  let moved = 0;
+  let largest = 0;
   let resized = 0;
   let reweighted = 0;
   let reordered = 0;
@@ -69,12 +72,15 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     // A note that does not sound does not move either.
     if (settled.dropped?.[i] === 1) continue;
     const move = start[i] - columns.start[i];
-    if (move !== 0) moves.push(Math.abs(tempo.between(columns.start[i], start[i])));
+    if (move !== 0) {
+      const ms = Math.abs(tempo.between(columns.start[i], start[i]));
+      largest = Math.max(largest, ms);
+      moves[moved++] = ms;
+    }
     if (end[i] - start[i] !== columns.end[i] - columns.start[i]) resized++;
     if (velocity[i] !== columns.velocity[i]) reweighted++;
     if (i > 0 && columns.start[i - 1] < columns.start[i] && start[i - 1] > start[i]) reordered++;
   }
-  const sizes = Float64Array.from(moves).sort();
   const left = {
     'on-line': 0,
     off: 0,
@@ -89,10 +95,10 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
   for (const fate of fates) if (fate !== 'moved') left[fate]++;
   return {
     notes: columns.count,
-    moved: moves.length,
+    moved,
     left,
-    typicalMoveMs: sizes.length > 0 ? sortedQuantile(sizes, 0.5) : 0,
-    largestMoveMs: sizes.length > 0 ? sizes[sizes.length - 1] : 0,
+    typicalMoveMs: moved > 0 ? quantiles(moves.subarray(0, moved), [0.5])[0] : 0,
+    largestMoveMs: largest,
     resized,
     reweighted,
     merges: treated.groups.reduce((sum, g) => sum + mergeCount(g), 0),
@@ -119,11 +125,12 @@ export function mergedChords(group: Pick<TreatedGroup, 'chords'>): number[] {
 /** What happened to each note of a part, in its order. */
 export function noteFates(part: Part, treated: TreatedPart): NoteFate[] {
   const { columns, start } = treated;
-  const fates = part.notes.map((note, i): NoteFate => {
-    if (note.exception?.kind === 'pinned') return 'pinned';
-    if (note.exception?.kind === 'as-played' || note.exception?.kind === 'dropped') return note.exception.kind;
-    return start[i] === columns.start[i] ? 'off' : 'moved';
-  });
+  const fates = new Array<NoteFate>(part.notes.length);
+  const { exceptions } = marksOf(part);
+  for (let i = 0; i < fates.length; i++) {
+    const kind = exceptions ? part.notes[i].exception?.kind : undefined;
+    fates[i] = kind && kind !== 'own' ? kind : start[i] === columns.start[i] ? 'off' : 'moved';
+  }
   if (!part.on) return fates;
   for (const group of treated.groups) {
     if (!group.treatment.quantize.on || !group.treatment.quantize.starts) continue;

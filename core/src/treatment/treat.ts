@@ -1,4 +1,5 @@
 import type { Lines, SongTime } from '../grid';
+import type { Pieces } from '../maths';
 import { perTime, timeOf, type Part, type SongContext, type SongTimes, type Track, type Treatment } from '../song';
 import type { Assignment } from './assign';
 import { joinColumns, pickColumns, toColumns, type NoteColumns } from './columns';
@@ -128,6 +129,21 @@ export function treatPart(part: Part, song: SongContext): TreatedPart {
     if (index >= 0) return treatTrack(track, song)[index];
   }
   return alone(part, song);
+}
+
+/** What {@link treatPart} computes, in pieces: afterwards it is there at once. */
+export function* treatPieces(part: Part, song: SongContext): Pieces<void> {
+  partColumns(part);
+  yield;
+  for (const { set, treatment, members } of splitGroups(part)) {
+    yield;
+    treatersOf(part.notes, song)
+      .of(set, members)
+      .chords(treatment, sourcesOf(treatment, part, song));
+  }
+  yield;
+  treatPart(part, song);
+  yield;
 }
 
 const alone = perTime((part: Part, song: SongContext): TreatedPart => treatParts([part], song)[0], {

@@ -1,3 +1,4 @@
+import type { IdSet } from '@early-sparrow/core/maths';
 import { isDrums } from '@early-sparrow/core/sound';
 import { meterOf } from '@early-sparrow/core/song';
 import { readPalette } from '../../common/theme';
@@ -27,7 +28,7 @@ export interface Painted {
   loop(): Span;
   loopOn(): boolean;
   /** Ids of the selected notes. */
-  selected(): ReadonlySet<number>;
+  selected(): IdSet;
   /** Id of the note that the keyboard is at; null for none. */
   cursor(): number | null;
   /** Ids of notes that something would be done to. */

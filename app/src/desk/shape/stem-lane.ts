@@ -232,7 +232,7 @@ export abstract class StemLane implements Lane {
     const chosen = this.selecting.chosen();
     const shares = new Map<number, number>();
     const hand = this.shaping.hand(
-      chosen.size > 0 ? [...chosen] : this.scenery.pictures().flatMap((p) => p.part.notes.map((n) => n.id)),
+      chosen.size > 0 ? this.selecting.ids() : this.scenery.pictures().flatMap((p) => p.part.notes.map((n) => n.id)),
     );
     let before = from;
     const along = (a: At, b: At) => {

@@ -25,14 +25,17 @@ export const notes = kind<NotesEdit>({
       const at = notesAt(part.notes, edit.remove);
       // Fewer are found where one is not there, or is named twice.
       if (at.length < edit.remove.length) return problem('The edit takes out notes that the part does not have.');
-      if (!areSame(edit) && notesClash(song, edit.add, { part, ids: new Set(edit.remove) })) {
+      const same = areSame(edit);
+      if (!same && notesClash(song, edit.add, { part, ids: new Set(edit.remove) })) {
         return problem('The edit puts in notes that are there.');
       }
-      const inverse = { ...edit, remove: edit.add.map((n) => n.id), add: at.map((i) => part.notes[i]) };
+      const remove = same ? edit.remove : edit.add.map((n) => n.id);
+      const inverse = { ...edit, remove, add: at.map((i) => part.notes[i]) };
       return { part: { ...part, notes: patched(part.notes, at, sorted(edit.add)) }, inverse };
     });
     if (isProblem(done)) return done;
-    const nextId = edit.add.reduce((next, n) => Math.max(next, n.id + 1), song.nextId);
+    let { nextId } = song;
+    for (const { id } of edit.add) if (id >= nextId) nextId = id + 1;
     return { ...done, song: { ...done.song, nextId } };
   },
   covers(inverse, next) {
