@@ -14,10 +14,12 @@ import { LengthsStage } from '../src/desk/treatment/lengths-stage';
 import { Lifter } from '../src/desk/treatment/lifter';
 import { QuantizeStage } from '../src/desk/treatment/quantize-stage';
 import { Resting } from '../src/desk/controls/resting';
+import { LongSteps } from '../src/desk/hand/long-steps';
 import { Selecting } from '../src/desk/hand/selecting';
 import { TimingChip } from '../src/desk/tracks/timing-chip';
 import { ChosenParts } from '../src/desk/hand/chosen-parts';
 import { Treating } from '../src/desk/hand/treating';
+import { Turns } from '../src/desk/hand/turns';
 import { SongGlance } from '../src/songs/song-glance';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
 import { provideDeskStore } from './store';
@@ -55,6 +57,8 @@ function open(s: Song): Store {
       provideDeskStore(),
       ChosenParts,
       Treating,
+      Turns,
+      LongSteps,
       Selecting,
       Lifter,
       Leans,

@@ -9,6 +9,8 @@ import { EXPORT, HISTORY, openStrip, toggleStrip } from './kit/foot-strips';
 import { Panels } from './kit/panels';
 import { Bringing } from './files/bringing';
 import { Exporter } from './files/exporter';
+import { LongSteps } from './hand/long-steps';
+import { Turns } from './hand/turns';
 import { AudioImport } from './listening/audio-import';
 import { SOUND } from './listening/room';
 
@@ -216,6 +218,8 @@ export class DeskHead {
   private readonly audio = inject(AudioImport);
   protected readonly exporter = inject(Exporter);
   protected readonly panels = inject(Panels);
+  private readonly steps = inject(LongSteps);
+  private readonly turns = inject(Turns);
   protected readonly song = this.store.selectSignal(deskFeature.selectSong);
   protected readonly undoName = this.store.selectSignal(deskFeature.selectUndoName);
   protected readonly redoName = this.store.selectSignal(deskFeature.selectRedoName);
@@ -226,6 +230,7 @@ export class DeskHead {
     const { unsaved, trouble } = this.writing();
     if (trouble) return 'not saved';
     if (this.role() === 'reader') return 'read only';
+    if (this.turns.working()) return 'working …';
     return unsaved > 0 ? 'saving …' : 'saved';
   });
   protected readonly sides: readonly { which: Compare; text: string }[] = [
@@ -261,10 +266,10 @@ export class DeskHead {
   }
 
   protected undo(): void {
-    this.store.dispatch(DeskActions.undo());
+    this.steps.undo();
   }
 
   protected redo(): void {
-    this.store.dispatch(DeskActions.redo());
+    this.steps.redo();
   }
 }

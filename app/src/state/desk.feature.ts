@@ -24,6 +24,12 @@ export type Role = 'writer' | 'reader';
 /** Where the desk goes with an edit; what is left out stays as it is. */
 export type Goes = Partial<Place>;
 
+/** A history that was worked out beforehand, and the one that it was worked out from: any other makes it void. */
+export interface Ready {
+  readonly from: History;
+  readonly to: History;
+}
+
 /** What became of the change of a number: null where it was accepted. */
 export interface Answer {
   readonly n: number;
@@ -105,12 +111,14 @@ export const DeskActions = createActionGroup({
     'Keep Copy': emptyProps(),
     'Damage Dealt With': emptyProps(),
     /** A change; with a number where its maker wants to know what became of it. */
-    Edit: props<{ edit: Edit; goes?: Goes; n?: number }>(),
+    Edit: props<{ edit: Edit; goes?: Goes; n?: number; ready?: Ready }>(),
     /** A change could not even be made: that is told. */
     Refuse: props<{ problem: string }>(),
     Preview: props<{ edit: Edit | null }>(),
     Undo: emptyProps(),
     Redo: emptyProps(),
+    /** Undo or redo of very many notes, which was worked out beforehand. */
+    'Step Ready': props<{ act: 'undo' | 'redo'; ready: Ready }>(),
     'Select Track': props<{ trackId: string; partId?: string }>(),
     /** Another part of the track becomes the current one; the selection stays. */
     'Select Part': props<{ partId: string }>(),
@@ -129,7 +137,7 @@ const READING: EditProblem = {
   problem: 'This song is being edited in another tab. Choose “Edit here” to change it in this one.',
 };
 
-const placeOf = ({ trackId, partId, setId, selection }: DeskState): Place => ({
+export const placeOf = ({ trackId, partId, setId, selection }: DeskState): Place => ({
   track: trackId,
   part: partId,
   set: setId,
@@ -183,17 +191,19 @@ function inTrack(ids: readonly number[], track: Track | null): readonly number[]
   return ids.filter((id) => there.has(id));
 }
 
-function edited(state: DeskState, edit: Edit): History | EditProblem {
+function edited(state: DeskState, edit: Edit, ready?: Ready): History | EditProblem {
   if (!state.history) return { problem: 'No song is open.' };
-  return state.role === 'reader' ? READING : doEdit(state.history, edit, placeOf(state));
+  if (state.role === 'reader') return READING;
+  return ready?.from === state.history ? ready.to : doEdit(state.history, edit, placeOf(state));
 }
 
 /** Undo and redo bring back where the user was then. */
-function step(state: DeskState, deed: Deed | null): DeskState {
+function step(state: DeskState, act: 'undo' | 'redo', ready?: Ready): DeskState {
   const { history } = state;
+  const deed = history && (act === 'undo' ? undoing(history) : redoing(history));
   if (!history || !deed) return untried(state);
   if (state.role === 'reader') return refuse(state, READING);
-  const after = carryOut(history, deed, placeOf(state));
+  const after = ready?.from === history ? ready.to : carryOut(history, deed, placeOf(state));
   if (isProblem(after)) return refuse(state, after);
   const place = (deed.act === 'undo' ? history.undo : history.redo).at(-1)?.place;
   return { ...at(state, after, place), deed, refused: null };
@@ -227,8 +237,8 @@ export const deskFeature = createFeature({
     on(DeskActions.roleChanged, (state, { role }): DeskState => ({ ...state, role, preview: null })),
     on(DeskActions.writing, (state, { state: writing }): DeskState => ({ ...state, writing })),
     on(DeskActions.damageDealtWith, (state): DeskState => ({ ...state, damage: null })),
-    on(DeskActions.edit, (state, { edit, goes, n }): DeskState => {
-      const history = edited(state, edit);
+    on(DeskActions.edit, (state, { edit, goes, n, ready }): DeskState => {
+      const history = edited(state, edit, ready);
       const after: DeskState = isProblem(history)
         ? refuse(state, history)
         : { ...at(state, history, goes), deed: { act: 'do', edit }, refused: null };
@@ -236,8 +246,9 @@ export const deskFeature = createFeature({
     }),
     on(DeskActions.refuse, (state, { problem }): DeskState => refuse(state, { problem })),
     on(DeskActions.preview, (state, { edit }): DeskState => (edit ? { ...state, preview: edit } : untried(state))),
-    on(DeskActions.undo, (state) => step(state, state.history && undoing(state.history))),
-    on(DeskActions.redo, (state) => step(state, state.history && redoing(state.history))),
+    on(DeskActions.undo, (state) => step(state, 'undo')),
+    on(DeskActions.redo, (state) => step(state, 'redo')),
+    on(DeskActions.stepReady, (state, { act, ready }) => step(state, act, ready)),
     on(DeskActions.selectTrack, (state, { trackId, partId }): DeskState => ({
       ...state,
       trackId,

@@ -1,8 +1,6 @@
 import { inject, type Provider } from '@angular/core';
-import { Store } from '@ngrx/store';
 import { ON_LINE_MS } from '@early-sparrow/core/insight';
 import { Player } from '../../sound/player';
-import { DeskActions } from '../../state/desk.feature';
 import { command, provideCommands, repeating } from '../kit/command';
 import { Panels } from '../kit/panels';
 import { Picking } from '../kit/picking';
@@ -10,6 +8,7 @@ import { Viewport } from '../kit/viewport';
 import { Behind } from './behind';
 import { ChosenParts } from './chosen-parts';
 import { Following } from './following';
+import { LongSteps } from './long-steps';
 import { Mixing } from './mixing';
 import { Parts } from './parts';
 import { Scenery } from './scenery';
@@ -18,6 +17,7 @@ import { Shaping } from './shaping';
 import { Sounding } from './sounding';
 import { TrackOrder } from './track-order';
 import { Treating } from './treating';
+import { Turns } from './turns';
 import { Ways } from './ways';
 
 /** Offsets beyond this many ms are wild. */
@@ -39,6 +39,8 @@ export const handRoom: Provider[] = [
   Mixing,
   Treating,
   Following,
+  Turns,
+  LongSteps,
   Selecting,
   Shaping,
   Sounding,
@@ -47,7 +49,7 @@ export const handRoom: Provider[] = [
   Behind,
   Parts,
   provideCommands(() => {
-    const store = inject(Store);
+    const steps = inject(LongSteps);
     const selecting = inject(Selecting);
     const player = inject(Player);
     const shaping = inject(Shaping);
@@ -70,8 +72,8 @@ export const handRoom: Provider[] = [
       else selecting.select([]);
     };
     return [
-      repeating('Undo', 'Undo', ['$mod+z'], () => store.dispatch(DeskActions.undo())),
-      repeating('Undo', 'Redo', ['$mod+Shift+z', '$mod+y'], () => store.dispatch(DeskActions.redo())),
+      repeating('Undo', 'Undo', ['$mod+z'], () => steps.undo()),
+      repeating('Undo', 'Redo', ['$mod+Shift+z', '$mod+y'], () => steps.redo()),
       command('Notes', 'Quantize the selected notes', ['q'], () => selecting.quantize(1)),
       command('Notes', 'Quantize the selected notes half-way', ['h'], () => selecting.quantize(0.5)),
       command('Notes', 'Leave the selected notes as played', ['Shift+a'], () => selecting.asPlayed()),

@@ -1,7 +1,8 @@
 import { computed, inject, Injectable, type Signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { keepEdit, returnEdit } from '@early-sparrow/core/edit';
+import { keepPieces, returnEdit } from '@early-sparrow/core/edit';
 import { formatGrid } from '@early-sparrow/core/grid';
+import { idSet, type IdSet } from '@early-sparrow/core/maths';
 import {
   changedNote,
   notesAt,
@@ -20,6 +21,7 @@ import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature, type Goes } from '../../state/desk.feature';
 import { pictureOf } from './picture';
 import { Following } from './following';
+import { LongSteps } from './long-steps';
 import { Treating } from './treating';
 
 /** Some notes that belong together: an exception's, or all that were left as played or pinned. */
@@ -37,11 +39,12 @@ export class Selecting {
   private readonly changes = inject(Changes);
   private readonly treating = inject(Treating);
   private readonly said = inject(Said);
+  private readonly steps = inject(LongSteps);
   private readonly following = inject(Following, { optional: true });
   readonly ids = this.store.selectSignal(deskFeature.selectSelection);
   /** The part whose other versions Keep asked about. */
   private asked: string | null = null;
-  readonly chosen: Signal<ReadonlySet<number>> = computed(() => new Set(this.ids()));
+  readonly chosen: Signal<IdSet> = computed(() => idSet(this.ids()));
   readonly count = computed(() => this.ids().length);
 
   /** A chip for each kind of exception in the part, called what it is. */
@@ -158,9 +161,10 @@ export class Selecting {
     this.asked = null;
     // All of them is the part: its stages go off with it, and no note is left an exception.
     const some = this.count() > 0 && this.count() < part.notes.length;
-    const edit = keepEdit(song, part.id, some ? this.ids() : null);
-    if (!edit) this.said.say('The treatment of this part is off, so there is nothing to keep.');
-    else if (!this.changes.make(edit, 'keep')) this.said.say(`${edit.name}. It sounds as before.`);
+    this.steps.make(part.notes.length, keepPieces(song, part.id, some ? this.ids() : null), 'keep', (refused, name) => {
+      if (refused === undefined) this.said.say('The treatment of this part is off, so there is nothing to keep.');
+      else if (!refused) this.said.say(`${name}. It sounds as before.`);
+    });
   }
 
   /** Brings the selected notes, or the whole part, back to the take. */

@@ -1,17 +1,21 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { isProblem, type Edit } from '@early-sparrow/core/edit';
+import { isProblem, type Edit, type EditProblem } from '@early-sparrow/core/edit';
+import type { Pieces } from '@early-sparrow/core/maths';
 import { meterOf, type Song, type Track } from '@early-sparrow/core/song';
 import {
   addNotes,
   copiesOf,
   erase,
   move,
+  movePieces,
   otherPitch,
   pinsNotes,
   roomFor,
   spanOf,
+  spanOfIds,
   takeUp,
+  takeUpPieces,
   type Added,
   type Move,
   type NewNote,
@@ -27,6 +31,7 @@ import { Changes } from '../../state/changes';
 import { DeskActions, type Goes } from '../../state/desk.feature';
 import type { At, Gesture } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
+import { LongSteps } from './long-steps';
 import { Selecting } from './selecting';
 import { Treating } from './treating';
 
@@ -50,6 +55,7 @@ export class Shaping {
   private readonly player = inject(Player);
   private readonly said = inject(Said);
   private readonly view = inject(Viewport);
+  private readonly steps = inject(LongSteps);
   /** How loud the note was that was touched last: new ones are as loud. */
   readonly loudness = signal(90);
 
@@ -67,13 +73,8 @@ export class Shaping {
       return song && part && track && ids.length > 0 ? { song, part, track, ids, side } : null;
     },
     ({ song, track, ids, side }) => {
-      const taken = takeUp(song, track, ids, side);
-      const span = spanOf(taken);
-      let [low, high] = [127, 0];
-      for (const { note } of taken) [low, high] = [Math.min(low, note.pitch), Math.max(high, note.pitch)];
-      const pinned = taken.filter((t) => t.note.exception?.kind === 'pinned').length;
-      const pins = taken.some((t) => pinsNotes(t.part));
-      return span && { ...span, low, high, count: taken.length, pinned, pins, meter: meterOf(song) };
+      const span = spanOfIds(song, track, ids, side);
+      return span && { ...span, pins: span.parts.some(pinsNotes), meter: meterOf(song) };
     },
   );
 
@@ -126,17 +127,18 @@ export class Shaping {
    * @returns whether it was made
    */
   make(shaped: Shaped, how: string, goes: Goes = {}, elsewhere = false): boolean {
-    if (shaped === null) {
-      this.treating.endTrying();
-      return false;
-    }
-    const made = this.changes.make(shaped, how, goes) === null;
-    if (made && elsewhere && this.player.shown() === 'played') {
+    return this.made(shaped === null ? undefined : this.changes.make(shaped, how, goes), elsewhere);
+  }
+
+  /** @param refused why a change was refused; null where it was made, undefined where there was none to make */
+  private made(refused: EditProblem | null | undefined, elsewhere: boolean): boolean {
+    if (refused === undefined) this.treating.endTrying();
+    if (refused === null && elsewhere && this.player.shown() === 'played') {
       // What was played stays what it was; what was made of it is on the other side.
       this.store.dispatch(DeskActions.compare({ which: 'corrected' }));
       this.said.say('The take is unchanged. The change shows under Corrected.');
     }
-    return made;
+    return refused === null;
   }
 
   /**
@@ -173,7 +175,16 @@ export class Shaping {
 
   /** Moves notes by hand, in time and pitch. @param how `nudge` for one step with such a move just before */
   move(ids: readonly number[], by: Move, side: Side, how: 'drag' | 'nudge' = 'drag'): void {
-    this.make(this.moved(ids, by, side), how, {}, by.ticks !== 0);
+    // What was dragged is shown where it was let go: it cannot wait.
+    const size = how === 'drag' ? 0 : ids.length;
+    this.steps.make(size, this.moving(ids, by, side), how, (refused) => this.made(refused, by.ticks !== 0));
+  }
+
+  /** What a move is, in pieces. */
+  private *moving(ids: readonly number[], by: Move, side: Side): Pieces<Shaped> {
+    const [song, track] = [this.treating.song(), this.treating.track()];
+    if (!song || !track) return null;
+    return yield* movePieces(track, yield* takeUpPieces(song, track, ids, side), by);
   }
 
   /** What copies of notes are that are put somewhere else. */
