@@ -124,6 +124,7 @@ await page.keyboard.press('Control+z');
 await page.getByRole('button', { name: 'lanes', exact: true }).click();
 await page.getByRole('menuitemcheckbox', { name: 'Velocity' }).click();
 await page.keyboard.press('Escape');
+await page.locator('.cdk-overlay-backdrop').waitFor({ state: 'detached' });
 await page.mouse.click(box.x + 300, box.y + 80);
 await page.keyboard.press('Control+a');
 const level = await page.locator('es-lane-amount .grip').first().boundingBox();
@@ -131,21 +132,24 @@ if (!level) throw new Error('There is no level.');
 await page.mouse.move(level.x + 6, level.y + 8);
 await page.mouse.down();
 await measure('level over all', () => times(60, (i) => page.mouse.move(level.x + 10 + (i % 20) * 2, level.y + 8)));
-const dropped = performance.now();
+// “saved” is said only once the step is on the disk. It may be “saving” for less than a frame.
+await page.evaluate(() => {
+  const status = document.querySelector('es-desk-head [role=status]')!;
+  const w = window as unknown as { kept: Promise<number> };
+  w.kept = new Promise((done) => {
+    let saving = false;
+    const watch = new MutationObserver(() => {
+      saving ||= status.textContent.includes('saving');
+      if (!saving || status.textContent.trim() !== 'saved') return;
+      watch.disconnect();
+      done(performance.timeOrigin + performance.now());
+    });
+    watch.observe(status, { characterData: true, childList: true, subtree: true });
+  });
+});
+const dropped = performance.timeOrigin + performance.now();
 await page.mouse.up();
-// “saved” is said only once the step is on the disk.
-const durable = page.waitForFunction(
-  () => {
-    const said = document.querySelector('es-desk-head [role=status]')?.textContent ?? '';
-    const w = window as unknown as { saving?: boolean };
-    w.saving ||= said.includes('saving');
-    return w.saving && said.trim() === 'saved';
-  },
-  undefined,
-  { polling: 'raf' },
-);
-await durable;
-const kept = performance.now() - dropped;
+const kept = (await page.evaluate(() => (window as unknown as { kept: Promise<number> }).kept)) - dropped;
 await page.waitForTimeout(1000);
 const title = () => page.getByRole('button', { name: 'Undo' }).getAttribute('title');
 const was = await title();
