@@ -59,15 +59,16 @@ describe('lines that follow the player', () => {
     const nearest = treated(rushing, {
       quantize: { ...part(rushing).treatment.quantize, ...follow, lines: 'nearest' },
     });
-    // Notes of their own: nothing is known of them.
-    const song: Song = { ...s, tracks: [{ ...s.tracks[0], parts: [{ ...part(s), notes: [...part(s).notes] }] }] };
-    const fresh = followedBy(song, later);
+    // Notes of their own, and another part between them: nothing is known of them.
+    of(song([note(0, 7)]));
+    const own: Song = { ...s, tracks: [{ ...s.tracks[0], parts: [{ ...part(s), notes: [...part(s).notes] }] }] };
+    const fresh = followedBy(own, later);
     expect([...of(fresh).start]).toEqual([...of(nearest).start]);
     const before = factsOf(part(fresh), fresh);
     expect(waiting).toHaveLength(1);
     waiting[0]();
     expect(factsOf(part(fresh), fresh)).toBe(before);
-    const known = followedBy(song, (place, settings) => later(place, settings));
+    const known = followedBy(own, (place, settings) => later(place, settings));
     expect([...of(known).start]).toEqual(wanted);
     expect(factsOf(part(known), known)).not.toBe(before);
     expect(waiting).toHaveLength(1);

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { atOnce, idSet, inPieces, quantiles, sortedQuantile } from '@early-sparrow/core/maths';
+import { atOnce, idSet, inPieces, quantiles, sameNumbers, sortedQuantile } from '@early-sparrow/core/maths';
 import { quantileSorted } from 'simple-statistics';
 
 const numbers = fc.array(fc.oneof(fc.integer({ min: -40, max: 40 }), fc.double({ noNaN: true, min: -1e6, max: 1e6 })), {
@@ -46,6 +46,30 @@ describe('a set of ids', () => {
         }
       }),
     );
+  });
+});
+
+describe('the same numbers', () => {
+  it('are found in columns of any kind, long or short, wherever they begin', () => {
+    const kinds = [Float64Array, Uint32Array, Uint16Array, Uint8Array] as const;
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...kinds),
+        fc.array(fc.nat(255), { maxLength: 40 }),
+        fc.nat(),
+        fc.nat(3),
+        (Kind, list, at, skip) => {
+          const own = Kind.from(list);
+          const within = Kind.from([...list.slice(0, skip), ...list]).subarray(Math.min(skip, list.length));
+          expect(sameNumbers(own, within)).toBe(true);
+          if (list.length === 0) return;
+          const other = Kind.from(list.map((n, i) => (i === at % list.length ? n + 1 : n)));
+          expect(sameNumbers(own, other)).toBe(own[at % list.length] === other[at % list.length]);
+          expect(sameNumbers(own, Kind.from([...list, 0]))).toBe(false);
+        },
+      ),
+    );
+    expect(sameNumbers(Float64Array.of(1, NaN), Float64Array.of(1, NaN))).toBe(true);
   });
 });
 

@@ -61,18 +61,18 @@ export function leansThroughout({ median: ms, lower, upper }: OffsetSummary): bo
   return ms < 0 ? upper <= STEADY * ms : ms > 0 && lower >= STEADY * ms;
 }
 
-const summaries = new WeakMap<Facts, { readonly played: OffsetSummary; readonly now: OffsetSummary }>();
+const summaries = new WeakMap<Facts['chords'], { readonly played: OffsetSummary; readonly now: OffsetSummary }>();
 
 function summariesOf(part: Part, song: Song): { readonly played: OffsetSummary; readonly now: OffsetSummary } {
-  const facts = factsOf(part, song);
-  let both = summaries.get(facts);
+  const { chords } = factsOf(part, song);
+  let both = summaries.get(chords);
   if (!both) {
-    const { before, after, treated } = facts.chords;
+    const { before, after, treated } = chords;
     // Most often no note has left the treatment.
     const all = !treated.includes(0);
     const own = (offsets: Float64Array) => (all ? offsets : offsets.filter((_, c) => treated[c] === 1));
     both = { played: summarize(own(before)), now: summarize(own(after)) };
-    summaries.set(facts, both);
+    summaries.set(chords, both);
   }
   return both;
 }

@@ -10,3 +10,4 @@ export * from './normal';
 export * from './order';
 export * from './pieces';
 export * from './random';
+export * from './same';

@@ -1,3 +1,4 @@
+import { sameNumbers } from '../maths';
 import type { Note } from '../song';
 
 /**
@@ -52,6 +53,24 @@ export function toColumns(notes: readonly Note[]): NoteColumns {
     columns.voice[i] = voiceOf(note.channel, note.pitch);
   }
   return columns;
+}
+
+/**
+ * Columns in which each that holds the same numbers as one of some columns before is that one: whoever remembers something
+ * by a column remembers it still where only others changed.
+ */
+export function sharing(columns: NoteColumns, before: NoteColumns): NoteColumns {
+  const same = <T extends ArrayBufferView>(now: T, then: T): T => (sameNumbers(now, then) ? then : now);
+  return {
+    count: columns.count,
+    id: same(columns.id, before.id),
+    start: same(columns.start, before.start),
+    end: same(columns.end, before.end),
+    pitch: same(columns.pitch, before.pitch),
+    channel: same(columns.channel, before.channel),
+    velocity: same(columns.velocity, before.velocity),
+    voice: same(columns.voice, before.voice),
+  };
 }
 
 /** The columns of some notes, by their indices. */

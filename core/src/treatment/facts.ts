@@ -1,7 +1,7 @@
-import type { Lines } from '../grid';
-import { allNaN, allOne, allZero, counting, median, orderOf } from '../maths';
+import type { Lines, SongTime } from '../grid';
+import { allNaN, allOne, allZero, counting, median, orderOf, sameNumbers } from '../maths';
 import type { TempoMap } from '../time';
-import { timeOf, type Part, type Song, type SongContext } from '../song';
+import { sameTime, timeOf, type Part, type Song, type SongContext } from '../song';
 import { VERDICT } from './assign';
 import { marksOf } from './marks';
 import { isSilent, partLines, treatPart, type TreatedGroup, type TreatedPart } from './treat';
@@ -85,9 +85,10 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
   const silences = marks.silent || treated.settled.dropped !== null;
   const silent = silences ? new Uint8Array(count) : allZero(count);
   if (silences) for (let i = 0; i < count; i++) if (isSilent(part, treated, i)) silent[i] = 1;
-  const chords = gatherChords(treated, played, lines, tempo);
-  const { line, chord, before, after } = noteFacts(chords, played, now, tempo);
-  return {
+  const like = last && placesAlike(last, treated, played, time) ? last.facts : null;
+  const chords = like?.chords ?? gatherChords(treated, played, lines, tempo);
+  const { line, chord, before, after } = like ?? noteFacts(chords, played, now, tempo);
+  const facts = {
     treated,
     count,
     played,
@@ -103,6 +104,29 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
     chords,
     lines,
   };
+  last = { facts, time };
+  return facts;
+}
+
+/** The facts that were gathered last. */
+let last: { readonly facts: Facts; readonly time: SongTime } | null = null;
+
+/**
+ * Whether all notes have the chords and places of some facts before, under one treatment: all that has to do with places
+ * is the same then. So it is while velocities are changed.
+ */
+function placesAlike(
+  { facts, time }: { readonly facts: Facts; readonly time: SongTime },
+  treated: TreatedPart,
+  played: Float64Array,
+  now: SongTime,
+): boolean {
+  const [group, ...others] = treated.groups;
+  const [before, ...othersBefore] = facts.treated.groups;
+  if (!group || !before || others.length > 0 || othersBefore.length > 0 || group.members || before.members)
+    return false;
+  const same = group.chords === before.chords && sameTime(time, now);
+  return same && sameNumbers(played, facts.played) && sameNumbers(treated.start, facts.now);
 }
 
 /** What is known about each note by its chord. */

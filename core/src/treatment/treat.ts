@@ -2,7 +2,7 @@ import type { Lines, SongTime } from '../grid';
 import type { Pieces } from '../maths';
 import { perTime, timeOf, type Part, type SongContext, type SongTimes, type Track, type Treatment } from '../song';
 import type { Assignment } from './assign';
-import { joinColumns, pickColumns, toColumns, type NoteColumns } from './columns';
+import { joinColumns, pickColumns, sharing, toColumns, type NoteColumns } from './columns';
 import { marksOf } from './marks';
 import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
@@ -153,11 +153,18 @@ const alone = perTime((part: Part, song: SongContext): TreatedPart => treatParts
 /** A part's notes as columns; the same object as long as the notes do not change. */
 export function partColumns(part: Pick<Part, 'notes'>): NoteColumns {
   let columns = columnsOfNotes.get(part.notes);
-  if (!columns) columnsOfNotes.set(part.notes, (columns = toColumns(part.notes)));
+  if (!columns) {
+    columns = toColumns(part.notes);
+    if (lastColumns) columns = sharing(columns, lastColumns);
+    lastColumns = columns;
+    columnsOfNotes.set(part.notes, columns);
+  }
   return columns;
 }
 
 const columnsOfNotes = new WeakMap<Part['notes'], NoteColumns>();
+/** Those that were made last: while something is dragged most of a part's notes stay as they are. */
+let lastColumns: NoteColumns | null = null;
 
 /** Settles the parts of a track as one: what one part's notes run into may be another's. */
 function settleTogether(parts: readonly Part[], staged: readonly StagedPart[]): TreatedPart[] {
@@ -319,12 +326,16 @@ class Treaters {
     let treater = this.bySet.get(key);
     if (!treater) {
       const columns = partColumns(this);
-      treater = new Treater(members ? pickColumns(columns, members) : columns, this.time);
+      treater = new Treater(members ? pickColumns(columns, members) : columns, this.time, lastTreater);
+      if (!members) lastTreater = treater;
       this.bySet.set(key, treater);
     }
     return treater;
   }
 }
+
+/** The one that was made last for all notes of a part. */
+let lastTreater: Treater | null = null;
 
 /** They ask again by themselves for lines that were not known: their chords stay. */
 const treatersOf = perTime((notes: Part['notes'], _song: SongTimes, time) => new Treaters(notes, time), {

@@ -1,6 +1,6 @@
 import { AlignedLines, gridLines, stepTicks, type Lines, type SongTime } from '../grid';
 import { grooveLines } from '../groove';
-import type { Follower, Quantize, Treatment } from '../song';
+import { sameTime, type Follower, type Quantize, type Treatment } from '../song';
 import { addAmount, amountInTicks, type Ticks, type TimeAmount } from '../time';
 import { decide, follow, locate, type Assignment, type Located } from './assign';
 import type { NoteColumns } from './columns';
@@ -63,10 +63,17 @@ export class Treater {
   private assigned: (Assigned & { key: string }) | null = null;
   private drawn: { key: string; line: Float64Array; value: Draws } | null = null;
 
+  /** @param like one whose chords, lines and draws hold for these notes too, where they start alike and are the same ones */
   constructor(
     readonly columns: NoteColumns,
     private readonly time: SongTime,
-  ) {}
+    like: Treater | null = null,
+  ) {
+    if (!like || !sameTime(like.time, time)) return;
+    const { start, voice, id } = like.columns;
+    if (columns.start !== start || columns.voice !== voice || columns.id !== id) return;
+    ({ found: this.found, assigned: this.assigned, drawn: this.drawn } = like);
+  }
 
   /** Chords and lines under a treatment, whether or not its quantize stage is on. */
   chords(t: Treatment, by: LineSources = {}): Assignment {

@@ -52,25 +52,43 @@ function leansOf(offsets: Float64Array): Uint8Array {
   return leans;
 }
 
+/** What of a picture comes from the places of its notes alone. */
+type Leaning = Pick<
+  Picture,
+  'leanBefore' | 'leanAfter' | 'chordLeanBefore' | 'chordLeanAfter' | 'medianMs' | 'nowMs' | 'wideMs'
+>;
+const leanings = new WeakMap<Facts['chords'], Leaning>();
+
+function leaningOf({ before, after, chords }: Facts): Leaning {
+  let leaning = leanings.get(chords);
+  if (!leaning) {
+    const count = chords.count;
+    leaning = {
+      leanBefore: leansOf(before),
+      leanAfter: leansOf(after),
+      chordLeanBefore: leansOf(chords.before),
+      chordLeanAfter: leansOf(chords.after),
+      medianMs: count > 0 ? median(chords.before) : 0,
+      nowMs: count > 0 ? median(chords.after) : 0,
+      wideMs: Math.max(wide(chords.before), wide(chords.after)),
+    };
+    leanings.set(chords, leaning);
+  }
+  return leaning;
+}
+
 function build(facts: Facts, song: Song): Picture {
-  const { treated, chords, lines } = facts;
+  const { treated, lines } = facts;
   const { part, columns } = treated;
   const tempo = tempoOf(song);
-  const count = chords.count;
   return {
     ...facts,
+    ...leaningOf(facts),
     part,
     own: columns.start,
     pitch: columns.pitch,
     muted: mutedNotes(part),
-    leanBefore: leansOf(facts.before),
-    leanAfter: leansOf(facts.after),
-    chordLeanBefore: leansOf(chords.before),
-    chordLeanAfter: leansOf(chords.after),
     ...extent(facts),
-    medianMs: count > 0 ? median(chords.before) : 0,
-    nowMs: count > 0 ? median(chords.after) : 0,
-    wideMs: Math.max(wide(chords.before), wide(chords.after)),
     msPerTick: 60_000 / (tempo.bpmAt(part.start) * song.ppq),
     halfGapMs: tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,
   };
