@@ -75,7 +75,14 @@ export async function typeInto(page: Page, field: Locator, text: string): Promis
 export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();
   await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
+  await uncovered(page);
+}
+
+/** Until a menu or list has closed: what lies behind it takes presses for a moment longer than it is seen. */
+export async function uncovered(page: Page): Promise<void> {
+  await expect(page.getByRole('menu')).toHaveCount(0);
   await expect(page.getByRole('listbox')).toHaveCount(0);
+  await expect(page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
 }
 
 /** Goes to a control with the Tab key alone; first one back, since who comes to it often comes from it. */

@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import type { Note } from '@early-sparrow/core/song';
-import { boxOf, type Place } from './hands';
+import { boxOf, uncovered, type Place } from './hands';
 import {
   byStart,
   exportByKey,
@@ -69,7 +69,7 @@ export async function openLanes(page: Page, names: readonly string[]): Promise<v
   await page.getByRole('button', { name: 'lanes', exact: true }).click();
   for (const name of names) await page.getByRole('menuitemcheckbox', { name }).click();
   await page.keyboard.press('Escape');
-  await expect(page.getByRole('menu')).toHaveCount(0);
+  await uncovered(page);
 }
 
 /** Top and height of a lane on the page, by the words of its head. */

@@ -1,6 +1,6 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { boxOf, type Place } from './hands';
-import { lastStep, notesNow, openNotes } from './shaping';
+import { lastStep, notesNow, openLanes, openNotes } from './shaping';
 import { painted, plainNote } from './support';
 
 test.use({ hasTouch: true });
@@ -71,6 +71,22 @@ test('a finger moves notes, two taps draw, a long press opens the verbs, two fin
   // Where the first note was, it is no more.
   await page.mouse.move(...r.note(0, 60, 14));
   await expect(page.locator('.tip', { hasText: 'bar 1 beat 1' })).toHaveCount(0);
+});
+
+test('what the heads of lanes hold is large enough for a finger, and a finger drags the level', async ({ page }) => {
+  await openNotes(page, 'Lanes', EIGHT);
+  const touch = await fingers(page);
+  await openLanes(page, ['Velocity', 'Pitch bend']);
+  const all = await page.locator('.lane-head').locator('button, select, .grip').all();
+  expect(all.length).toBeGreaterThan(5);
+  for (const one of all) {
+    const { width, height } = await boxOf(one);
+    expect(Math.min(width, height)).toBeGreaterThanOrEqual(24);
+  }
+  const before = (await notesNow(page)).map((n) => n.velocity);
+  const level = await boxOf(page.locator('es-lane-amount .grip').first());
+  await touch.drag([level.x + 6, level.y + level.height - 3], [level.x - 34, level.y + level.height - 3]);
+  expect((await notesNow(page)).map((n) => n.velocity)).toEqual(before.map((v) => v - 20));
 });
 
 test('a finger drags a part in the song view, two taps draw one, and a mark in the ruler is moved and edited', async ({
