@@ -19,34 +19,37 @@ export async function appendSteps(
   let follows = true;
   const [first] = steps;
   try {
-    await new Promise<void>((done, fail) => {
-      const transaction = database.transaction(['snapshots', 'entries'], 'readwrite', STRICT);
-      transaction.oncomplete = () => done();
-      transaction.onabort = () => fail(transaction.error ?? new Error('The browser wrote nothing.'));
-      const entries = transaction.objectStore('entries');
-      const snapshots = transaction.objectStore('snapshots');
-      const counted = snapshots.count(id);
-      counted.onsuccess = () => (there = counted.result);
-      const whole = snapshots.index('[id+n]').count([id, first.n - 1]);
-      const last = entries.count([id, first.n - 1]);
-      // It follows the last step, or a snapshot that holds all steps before it; else there is a gap.
-      last.onsuccess = () => (follows = whole.result > 0 || last.result > 0);
-      // A step of that number that is there already makes the whole transaction fail.
-      for (const step of steps) entries.add(step);
-      transaction.commit();
-    });
+    const transaction = database.transaction(['snapshots', 'entries'], 'readwrite', STRICT);
+    const written = ended(transaction);
+    const entries = transaction.objectStore('entries');
+    const snapshots = transaction.objectStore('snapshots');
+    const counted = snapshots.count(id);
+    counted.onsuccess = () => (there = counted.result);
+    const whole = snapshots.index('[id+n]').count([id, first.n - 1]);
+    const last = entries.count([id, first.n - 1]);
+    // It follows the last step, or a snapshot that holds all steps before it; else there is a gap.
+    last.onsuccess = () => (follows = whole.result > 0 || last.result > 0);
+    // A step of that number that is there already makes the whole transaction fail.
+    for (const step of steps) entries.add(step);
+    transaction.commit();
+    await written;
   } catch (error) {
     if (error instanceof DOMException && error.name === 'ConstraintError') return 'conflict';
     throw error;
   }
   if (there > 0 && follows) return 'written';
   // What was written follows nothing: it is taken out again.
-  await new Promise<void>((done, fail) => {
-    const transaction = database.transaction('entries', 'readwrite', STRICT);
+  const transaction = database.transaction('entries', 'readwrite', STRICT);
+  const entries = transaction.objectStore('entries');
+  for (const { n } of steps) entries.delete([id, n]);
+  await ended(transaction);
+  return there === 0 ? 'gone' : 'conflict';
+}
+
+/** Until a transaction is on the disk. @throws what stopped it */
+function ended(transaction: IDBTransaction): Promise<void> {
+  return new Promise((done, fail) => {
     transaction.oncomplete = () => done();
     transaction.onabort = () => fail(transaction.error ?? new Error('The browser wrote nothing.'));
-    const entries = transaction.objectStore('entries');
-    for (const { n } of steps) entries.delete([id, n]);
   });
-  return there === 0 ? 'gone' : 'conflict';
 }

@@ -2,6 +2,7 @@ import { transfer } from 'comlink';
 import {
   carryOut,
   isProblem,
+  LONG_STEP,
   notesIn,
   readableSteps,
   readDeed,
@@ -25,9 +26,6 @@ import type { Database, JournalEntry, Snapshot } from './database';
 export class GoneError extends Error {}
 /** Somebody else has written steps to this song since. */
 export class ConflictError extends Error {}
-
-/** A step of more notes than this takes the page more than a frame to write. */
-const LONG = 20_000;
 
 /** A song as it was kept, with its history and the number of its last step. */
 export interface KeptSong {
@@ -104,7 +102,7 @@ export class Journal {
   async append(id: string, deeds: readonly NumberedDeed[]): Promise<void> {
     const { database } = this;
     if (!database.isOpen()) await database.open();
-    const long = deeds.some(({ edit }) => notesIn(edit) > LONG);
+    const long = deeds.some(({ edit }) => notesIn(edit) >= LONG_STEP);
     const appended =
       (long && (await this.appendApart(id, deeds))) ||
       (await appendSteps(

@@ -119,6 +119,9 @@ export function readEdit(value: unknown): Edit | EditProblem {
   return value as Edit;
 }
 
+/** A step of so many notes and more takes the page several frames to make and to write. */
+export const LONG_STEP = 20_000;
+
 /** How many notes an edit puts in or changes: how long it takes to make and to write. */
 export function notesIn(edit: Edit): number {
   if (edit.kind === 'several') return edit.edits.reduce((sum, one) => sum + notesIn(one), 0);

@@ -6,6 +6,7 @@ export * from './commands';
 export {
   applyEdit,
   EDIT_KINDS,
+  LONG_STEP,
   notesIn,
   readEdit,
   type Applied,

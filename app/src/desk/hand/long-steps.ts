@@ -4,6 +4,7 @@ import {
   carryOut,
   doEditPieces,
   isProblem,
+  LONG_STEP,
   notesIn,
   redoing,
   undoing,
@@ -19,9 +20,6 @@ import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature, placeOf, type Ready } from '../../state/desk.feature';
 import { pictureOf } from './picture';
 import { Turns } from './turns';
-
-/** Steps of fewer notes take a frame or two: they are made at once. */
-const LONG = 20_000;
 
 /** Is told why a change was refused (null where it was made, undefined where there was none to make), and its name. */
 type Told = (refused?: EditProblem | null, name?: string) => void;
@@ -42,7 +40,7 @@ export class LongSteps {
    * @param count of notes @param shape works out the change: null for none @param how as there
    */
   make(count: number, shape: Pieces<Shaped>, how: string, then: Told): void {
-    if (count >= LONG) void this.turns.do(this.making(shape, how, then));
+    if (count >= LONG_STEP) void this.turns.do(this.making(shape, how, then));
     else this.told(atOnce(shape), how, then);
   }
 
@@ -57,7 +55,7 @@ export class LongSteps {
   private go(act: 'undo' | 'redo'): void {
     const { history, role } = this.state();
     const deed = history && (act === 'undo' ? undoing(history) : redoing(history));
-    if (!deed || role === 'reader' || notesIn(deed.edit) < LONG) this.store.dispatch(DeskActions[act]());
+    if (!deed || role === 'reader' || notesIn(deed.edit) < LONG_STEP) this.store.dispatch(DeskActions[act]());
     else void this.turns.do(this.going(act, deed, history));
   }
 

@@ -1,13 +1,12 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { isProblem, type Edit, type EditProblem } from '@early-sparrow/core/edit';
-import type { Pieces } from '@early-sparrow/core/maths';
+import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import { meterOf, type Song, type Track } from '@early-sparrow/core/song';
 import {
   addNotes,
   copiesOf,
   erase,
-  move,
   movePieces,
   otherPitch,
   pinsNotes,
@@ -169,8 +168,7 @@ export class Shaping {
 
   /** What a move of notes by hand is. */
   moved(ids: readonly number[], by: Move, side: Side): Shaped {
-    const hand = this.hand(ids, side);
-    return hand && move(hand.track, hand.taken, by);
+    return atOnce(this.moving(ids, by, side));
   }
 
   /** Moves notes by hand, in time and pitch. @param how `nudge` for one step with such a move just before */
