@@ -10,7 +10,16 @@ export interface FreeTake {
 }
 
 /** What is played in each beat, and how often. */
-export const FREE_KINDS = ['mixed', 'plain', 'sixteenths', 'sparse', 'triplets', 'syncopated'] as const;
+export const FREE_KINDS = [
+  'mixed',
+  'plain',
+  'sixteenths',
+  'sparse',
+  'triplets',
+  'syncopated',
+  'swung eighths',
+  'swung sixteenths',
+] as const;
 export type FreeKind = (typeof FREE_KINDS)[number];
 
 const RHYTHMS: readonly (readonly number[])[] = [
@@ -32,6 +41,8 @@ const CHANCES: Record<FreeKind, readonly number[]> = {
   sparse: [0.5, 0.1, 0, 0, 0, 0.05, 0.35, 0, 0],
   triplets: [0.15, 0, 0, 0.5, 0, 0, 0.05, 0.3, 0],
   syncopated: [0.1, 0.15, 0, 0, 0.1, 0.4, 0.1, 0, 0.15],
+  'swung eighths': [0.3, 0.5, 0, 0, 0, 0.1, 0.05, 0, 0],
+  'swung sixteenths': [0.1, 0.15, 0.45, 0, 0.25, 0, 0.02, 0, 0.03],
 };
 
 /**
@@ -49,6 +60,7 @@ export function freeTake(seed: number, kind: FreeKind = 'mixed', cues = true): F
   const chances = CHANCES[kind];
   const all = chances.reduce((a, b) => a + b, 0);
   const pattern = Array.from({ length: 8 }, () => pick(random() * all, chances));
+  const swing = 0.55 + 0.12 * stream(seed, 11)();
   const beats: number[] = [];
   const onsets: Onset[] = [];
   let at = 400 + random() * 1500;
@@ -61,7 +73,7 @@ export function freeTake(seed: number, kind: FreeKind = 'mixed', cues = true): F
     for (const place of rhythm) {
       const strong = cues && place === 0 && (k % 2 === 0 || random() < 0.5);
       onsets.push({
-        ms: at + place * period + jitter * normalQuantile(noise()),
+        ms: at + swung(place, kind, swing) * period + jitter * normalQuantile(noise()),
         notes: strong && random() < 0.6 ? 3 : 1,
         velocity: Math.round((strong ? 88 : 72) + 8 * normalQuantile(noise())),
         pitch: Math.round((strong ? 44 : 62) + (cues ? 6 : 9) * normalQuantile(noise())),
@@ -70,6 +82,13 @@ export function freeTake(seed: number, kind: FreeKind = 'mixed', cues = true): F
     at += period;
   }
   return { onsets: onsets.sort((a, b) => a.ms - b.ms), beats, bpm };
+}
+
+/** Where a place of the beat is played. */
+function swung(place: number, kind: FreeKind, swing: number): number {
+  if (kind === 'swung eighths') return place === 0.5 ? swing : place;
+  if (kind === 'swung sixteenths' && (place === 0.25 || place === 0.75)) return place - 0.25 + swing / 2;
+  return place;
 }
 
 function pick(at: number, chances: readonly number[]): number {
@@ -123,7 +142,10 @@ export function scoreFree(runs: number, seed: number, kind: FreeKind = 'mixed', 
     alone += a;
     hinted += h;
     offered += Math.max(...readings);
-    if (a < 0.9) worst.push(`${seed + i}: ${kind} ${take.bpm.toFixed(0)} BPM, ${a.toFixed(2)} ${h.toFixed(2)}`);
+    if (a < 0.9 || Math.max(...readings) < 0.9)
+      worst.push(
+        `${seed + i}: ${kind} ${take.bpm.toFixed(0)} BPM, ${a.toFixed(2)} ${h.toFixed(2)} ${Math.max(...readings).toFixed(2)}`,
+      );
   }
   return { alone: alone / runs, hinted: hinted / runs, offered: offered / runs, worst };
 }

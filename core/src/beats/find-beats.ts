@@ -1,9 +1,9 @@
 import type { Progress } from '../follow';
 import { median } from '../maths';
 import type { Ms } from '../time';
-import { AGAINST, FEELS, type Feel, type Places } from './feel';
+import { FEELS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
-import { LEVELS, salienceLevels, salienceOf } from './salience';
+import { LEVELS, salienceOf } from './salience';
 
 /** What is known of the beats beforehand. */
 export interface BeatHints {
@@ -41,43 +41,37 @@ const BEFORE: Ms = 60_000 / SLOWEST;
 /** What stands out is so much likelier on a beat: nothing, or e to this power for each standard deviation. */
 const TILTS = [0, 1.4] as const;
 
-/** Beats that explain a take, and how well. */
-export interface BeatReading {
+/** Beats that one explanation finds: one feel, with or without what stands out. */
+export interface FoundPath {
   /** ms, ascending. */
-  readonly beats: Float64Array;
+  readonly path: Float64Array;
   readonly feel: Feel;
-  /** They are half a beat beside those that were found. */
-  readonly offBeat?: true;
-  /** Log likelihood, in nats, with what speaks against it beforehand. */
-  readonly nats: number;
+  readonly tilt: number;
 }
 
 /**
- * Finds the beats of free playing: the sequence that explains the onsets best, when the logarithm of the tempo walks
+ * Searches the beats of free playing: the sequence that explains the onsets best, when the logarithm of the tempo walks
  * from beat to beat and notes start on a beat more often than at the places between; by dynamic programming over time
  * and period. (Log-tempo as a random walk: Cemgil & Kappen 2003, JAIR 18; the dynamic programming after Ellis 2007,
  * Journal of New Music Research 36:1.) Playing in twos, in threes and in both are explanations of their own, with and
- * without low, loud and full notes being likelier on the beat; the likeliest is taken.
- * @returns times of the beats in ms, ascending; empty where there are fewer than two onsets
+ * without low, loud and full notes being likelier on the beat.
+ * @param levels how much each onset stands out
+ * @returns one sequence for each explanation; none where there are fewer than two onsets
  */
-export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): Float64Array {
-  return readBeats(onsets, hints, progress)[0]?.beats ?? new Float64Array(0);
-}
-
-/** Each explanation with its beats, likeliest first; none where there are fewer than two onsets. */
-export function readBeats(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): BeatReading[] {
+export function searchBeats(
+  onsets: readonly Onset[],
+  levels: Uint8Array,
+  hints: BeatHints = {},
+  progress?: Progress,
+): FoundPath[] {
   if (onsets.length < 2) return [];
-  const levels = salienceLevels(onsets);
   // Where nothing stands out there is nothing to tilt.
   const tilts = levels.every((l) => l === levels[0]) ? [0] : TILTS;
   const ways = (Object.keys(FEELS) as Feel[]).flatMap((feel) => tilts.map((tilt) => ({ feel, tilt })));
-  return ways
-    .map(({ feel, tilt }, k): BeatReading => {
-      const told = (share: number) => progress?.((k + share) / ways.length);
-      const { beats, nats } = explain(onsets, levels, tableFor(hints, feel, tilt), hints, told);
-      return { beats, feel, nats: nats - AGAINST[feel] - (tilt > 0 ? AGAINST_TILT : 0) };
-    })
-    .sort((a, b) => b.nats - a.nats);
+  return ways.map(({ feel, tilt }, k) => {
+    const told = (share: number) => progress?.((k + share) / ways.length);
+    return { path: explain(onsets, levels, tableFor(hints, feel, tilt), hints, told), feel, tilt };
+  });
 }
 
 /** The tempo of most beats, in beats a minute; NaN for fewer than two. */
@@ -85,16 +79,13 @@ export function typicalBpm(beats: Float64Array): number {
   return 60_000 / median(beats.subarray(1).map((b, i) => b - beats[i]));
 }
 
-/** That cues tell the beat has to be earned, in nats. */
-const AGAINST_TILT = 3;
-
 function explain(
   onsets: readonly Onset[],
   levels: Uint8Array,
   table: readonly Period[],
   hints: BeatHints,
   progress: Progress,
-): { beats: Float64Array; nats: number } {
+): Float64Array {
   const periods = table.length;
   const start = onsets[0].ms - BEFORE;
   const frameOf = (ms: Ms) => Math.round((ms - start) / FRAME);
@@ -143,12 +134,7 @@ function explain(
       from[here] = chosen;
     }
   }
-  const { frames, nats } = trace(best, from, table, count, lastOnset);
-  const beats = settleOn(
-    Float64Array.from(frames, (f) => start + f * FRAME),
-    onsets,
-  );
-  return { beats, nats };
+  return Float64Array.from(trace(best, from, table, count, lastOnset), (f) => start + f * FRAME);
 }
 
 /** A beat that is known and passed over. */
@@ -230,19 +216,18 @@ function onsetsUpTo(at: Int32Array, frames: number): Int32Array {
   return counts;
 }
 
+/** Whether a known beat is passed over by a sequence of beats. */
+export function passesHint(path: Float64Array, hints: readonly Ms[]): boolean {
+  return hints.some((h) => path.some((b, i) => i > 0 && path[i - 1] + HINT_WITHIN < h && h < b - HINT_WITHIN));
+}
+
 /** Whether a known beat lies between two beats, and is neither. */
 function passesOver(hinted: readonly number[], from: number, to: number): boolean {
   const near = HINT_WITHIN / FRAME;
   return hinted.some((f) => f > from + near && f < to - near);
 }
 
-function trace(
-  best: Float32Array,
-  from: Int16Array,
-  table: readonly Period[],
-  count: number,
-  last: number,
-): { frames: number[]; nats: number } {
+function trace(best: Float32Array, from: Int16Array, table: readonly Period[], count: number, last: number): number[] {
   const periods = table.length;
   let state = -1;
   for (let t = last; t < count; t++) {
@@ -253,7 +238,6 @@ function trace(
       if (state < 0 || best[s] > best[state]) state = s;
     }
   }
-  const nats = best[state];
   const frames: number[] = [];
   let t = Math.floor(state / periods);
   let p = state % periods;
@@ -267,14 +251,14 @@ function trace(
     }
     p = before;
   }
-  return { frames: frames.reverse(), nats };
+  return frames.reverse();
 }
 
 /** Onsets this near a beat are it. */
 const ON_BEAT: Ms = 55;
 
 /** Beats where they were played; those that were not, between their neighbours as they were found. */
-function settleOn(beats: Float64Array, onsets: readonly Onset[]): Float64Array {
+export function settleOn(beats: Float64Array, onsets: readonly Onset[]): Float64Array {
   const moves = new Float64Array(beats.length).fill(NaN);
   let i = 0;
   beats.forEach((beat, k) => {

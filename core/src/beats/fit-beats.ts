@@ -2,8 +2,8 @@ import { meterOf, partsOf, type Part, type Song, type SongTimes } from '../song'
 import type { Ms } from '../time';
 import type { Bars } from './bars';
 import { rankDownbeats } from './downbeat';
-import { typicalBpm, type BeatHints, type BeatReading } from './find-beats';
-import { beatReadings } from './readings';
+import { typicalBpm, type BeatHints } from './find-beats';
+import { beatReadings, type BeatReading } from './readings';
 import type { Progress } from '../follow';
 import { onsetsOf, type Onset } from './onsets';
 import { fitTempo, type FittedTempo } from './tempo-fit';

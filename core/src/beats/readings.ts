@@ -1,6 +1,10 @@
 import type { Progress } from '../follow';
-import { readBeats, typicalBpm, type BeatHints, type BeatReading } from './find-beats';
+import type { Ms } from '../time';
+import { FEELS, TURNS, type Feel } from './feel';
+import { passesHint, searchBeats, settleOn, typicalBpm, type BeatHints, type FoundPath } from './find-beats';
 import type { Onset } from './onsets';
+import { salienceLevels, salienceOf } from './salience';
+import { weigh, type Take } from './weigh';
 
 /** So many readings are offered. */
 const OFFERED = 4;
@@ -13,43 +17,104 @@ const SLOWEST = 30;
 const FASTEST = 300;
 /** Of two readings that share this much of their beats, the likelier is told. */
 const SAME = 0.8;
-/** Beats closer than this are one, in ms. */
-const NEAR = 70;
+/** Beats closer than this are one. */
+const NEAR: Ms = 70;
+
+/** Beats that explain a take, and how well. */
+export interface BeatReading {
+  /** ms, ascending. */
+  readonly beats: Float64Array;
+  readonly feel: Feel;
+  /** They are half a beat beside those that were found. */
+  readonly offBeat?: true;
+  /** Log likelihood, in nats, with what speaks against it beforehand. */
+  readonly nats: number;
+}
 
 /**
- * What the beats of free playing could be: the likeliest first, then what else explains it, and the likeliest at other
- * levels of the beat and on its off-beats.
+ * Finds the beats of free playing: the likeliest of the readings.
+ * @returns times of the beats in ms, ascending; empty where there are fewer than two onsets
+ */
+export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): Float64Array {
+  return beatReadings(onsets, hints, progress)[0]?.beats ?? new Float64Array(0);
+}
+
+/**
+ * What the beats of free playing could be: the likeliest first, then what else explains it, at its level of the beat
+ * and at others. Whatever the search finds in its own feel, and the same with another place of the beat as the beat,
+ * is weighed by one measure.
  */
 export function beatReadings(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): BeatReading[] {
-  const found = readBeats(onsets, hints, (share) => progress?.(share / (LEVELS.length + 1)));
+  const levels = salienceLevels(onsets);
+  const take: Take = { onsets, salience: Float64Array.from(levels, salienceOf) };
+  const rounds = LEVELS.length + 1;
+  const found = weighed(
+    searchBeats(onsets, levels, hints, (share) => progress?.(share / rounds)),
+    take,
+    hints,
+  );
   if (found.length === 0) return [];
-  const [best] = found;
-  const bpm = typicalBpm(best.beats);
-  const at = (level: number, k: number): BeatReading[] => {
+  const bpm = typicalBpm(found[0].beats);
+  const others = LEVELS.flatMap((level, k) => {
     const [low, high] = [(bpm * level) / AROUND, bpm * level * AROUND];
-    const wished = low >= (hints.low ?? SLOWEST) && high <= (hints.high ?? FASTEST);
-    const told = (share: number) => progress?.((k + 1 + share) / (LEVELS.length + 1));
-    return wished ? readBeats(onsets, { ...hints, low, high }, told).slice(0, 1) : [];
-  };
-  const [half, double, ...others] = LEVELS.map(at);
-  const byNats = (a: BeatReading, b: BeatReading) => b.nats - a.nats;
-  // Half or double is what is mistaken most: the likelier of them is offered first.
-  const octaves = [...half, ...double].sort(byNats);
-  const rest = [...found, ...others.flat(), offBeats(best)].sort(byNats);
+    if (low < (hints.low ?? SLOWEST) || high > (hints.high ?? FASTEST)) return [];
+    return searchBeats(onsets, levels, { ...hints, low, high }, (share) => progress?.((k + 1 + share) / rounds));
+  });
+  return offered([...found, ...weighed(others, take, hints)]);
+}
+
+/** Each path, and what it is with another beat, as the feel that explains it best; likeliest first. */
+function weighed(paths: readonly FoundPath[], take: Take, hints: BeatHints): BeatReading[] {
+  return paths
+    .filter(({ path }) => path.length > 1)
+    .flatMap(({ path, tilt }) => PLACES.map((turn) => ({ path: turn === 0 ? path : later(path, turn), tilt, turn })))
+    .filter(({ path }) => !passesHint(path, hints.beats ?? []))
+    .map(({ path, tilt, turn }): BeatReading => {
+      const as = (feel: Feel) => ({ feel, nats: weigh({ path, feel, tilt }, take) });
+      const feels = FEEL_NAMES.filter((feel) => TURNS[feel].includes(turn));
+      return { beats: settleOn(path, take.onsets), ...feels.map(as).reduce((a, b) => (b.nats > a.nats ? b : a)) };
+    })
+    .sort(byNats);
+}
+
+const FEEL_NAMES = Object.keys(FEELS) as Feel[];
+/** Where in a beat the true one could be instead. */
+const PLACES = [...new Set(Object.values(TURNS).flat())];
+
+const byNats = (a: BeatReading, b: BeatReading) => b.nats - a.nats;
+
+/** The same beats later by a share of one. */
+function later(beats: Float64Array, share: number): Float64Array {
+  const last = beats.length - 1;
+  return beats.map((b, i) => b + share * (i < last ? beats[i + 1] - b : b - beats[i - 1]));
+}
+
+/**
+ * Readings to choose from: no two alike, none that would be told in the same words; half or double is what is mistaken
+ * most: the likelier of these is second.
+ */
+function offered(all: readonly BeatReading[]): BeatReading[] {
+  const [best, ...rest] = [...all].sort(byNats);
+  const between = later(best.beats, 1 / 2);
+  const bpm = typicalBpm(best.beats);
+  const isOctave = ({ beats }: BeatReading) => Math.abs(Math.abs(Math.log2(typicalBpm(beats) / bpm)) - 1) < 0.25;
+  const octave = rest.find(isOctave);
   const told: BeatReading[] = [best];
-  for (const reading of [...octaves.slice(0, 1), ...rest, ...octaves.slice(1)]) {
-    if (told.length < OFFERED && told.every((t) => shared(t.beats, reading.beats) < SAME)) told.push(reading);
+  for (const reading of octave ? [octave, ...rest] : rest) {
+    if (told.length === OFFERED) break;
+    const offBeat = shared(reading.beats, between) >= SAME;
+    const named: BeatReading = offBeat ? { ...reading, offBeat } : reading;
+    if (told.every((t) => shared(t.beats, named.beats) < SAME && !soundsLike(t, named))) told.push(named);
   }
   return told;
 }
 
-/** What is less likely than what was found by this, in nats, for want of a measure: off-beats are seldom the beat. */
-const AGAINST_OFF_BEAT = 25;
+/** Tempi this near are told as one. */
+const SAME_TEMPO = 1.03;
 
-/** The same beats half a beat later. */
-function offBeats({ beats, feel, nats }: BeatReading): BeatReading {
-  const moved = beats.slice(0, -1).map((b, i) => (b + beats[i + 1]) / 2);
-  return { beats: moved, feel, offBeat: true, nats: nats - AGAINST_OFF_BEAT };
+function soundsLike(a: BeatReading, b: BeatReading): boolean {
+  const [one, other] = [typicalBpm(a.beats), typicalBpm(b.beats)];
+  return a.feel === b.feel && a.offBeat === b.offBeat && Math.max(one / other, other / one) < SAME_TEMPO;
 }
 
 /** Beats that two readings have both, as a share of all. */

@@ -5,10 +5,14 @@ import type { Ms, Ticks } from '../time';
 export interface FittedTempo {
   readonly tempo: readonly SongTempo[];
   readonly meter: readonly SongMeter[];
-  /** Where each beat of the bars lies in ms, from the song's start on: as given, and what leads in before them. */
+  /** Given beats that are in the song, in ms; the first may have been moved to its start. */
   readonly beats: readonly Ms[];
-  /** The first whole bar begins with this beat of them. */
-  readonly firstBar: number;
+  /** So many given ones lie before the song. */
+  readonly dropped: number;
+  /** Where the first beat of {@link beats} is, the others each a quarter further. */
+  readonly lead: Ticks;
+  /** Where the first whole bar begins that the downbeat asks for. */
+  readonly firstBar: Ticks;
 }
 
 export interface FitOptions {
@@ -33,35 +37,54 @@ const MOST_US = 0xffffff;
 /**
  * Writes a tempo map for beats that were found or tapped, with as few changes as explain them: the piecewise constant
  * tempo through some of the beats with the least sum of squared misses and a cost for each change (dynamic
- * programming after Bellman 1961). From the song's start to the first beat goes a lead-in in about its tempo.
+ * programming after Bellman 1961). What leads in from the song's start to the first beat is in about its tempo too:
+ * where it is no whole number of beats, bar 1 begins later.
  * @param given beats in ms, ascending, at least two
  */
 export function fitTempo(given: ArrayLike<Ms>, { ppq, perBar, downbeat, changes, anew = [] }: FitOptions): FittedTempo {
-  const { beats, lead, dropped } = withLeadIn(given);
-  const first = lead + downbeat - dropped;
+  const { beats, dropped } = inSong(given);
+  const lead = leadOf(beats, ppq);
+  const tickOf = (at: number): Ticks => lead + (at - dropped) * ppq;
+  const bar = perBar * ppq;
   // The bar that began before the song's start is none: the next one is the first that is whole.
-  const firstBar = first < 0 ? first + perBar * Math.ceil(-first / perBar) : first;
+  const firstBar = tickOf(downbeat) + bar * Math.max(0, Math.ceil(-tickOf(downbeat) / bar));
+  const later = anew.map(tickOf).filter((tick) => tick > firstBar && tick < tickOf(given.length));
   const cost = COST_OF_FEW * (COST_OF_MANY / COST_OF_FEW) ** changes;
-  const knots = chooseKnots(beats, cost, Math.min(lead, beats.length - 1));
-  const later = anew.map((at) => lead + at - dropped).filter((at) => at > firstBar && at < beats.length);
-  return { tempo: tempoThrough(knots, beats, ppq), meter: meterOf(firstBar, perBar, later, ppq), beats, firstBar };
+  const tempo = tempoThrough(chooseKnots(beats, cost), beats, lead, ppq);
+  return { tempo, meter: meterOf(firstBar, perBar, later, ppq), beats, dropped, lead, firstBar };
 }
 
-/** Beats from the song's start on: those before the first go back in its tempo. */
-function withLeadIn(given: ArrayLike<Ms>): { beats: Ms[]; lead: number; dropped: number } {
+/** A first beat this near the song's start, as a share of a beat, is the start. */
+const AT_START = 0.1;
+
+function inSong(given: ArrayLike<Ms>): { beats: Ms[]; dropped: number } {
   const beats = Array.from(given);
-  // One that lies more than half a beat before the start is no beat of the song: the next one begins it.
-  while (beats.length > 2 && beats[0] < (beats[0] - beats[1]) / 2) beats.shift();
+  const near = () => (beats[1] - beats[0]) * AT_START;
+  while (beats.length > 2 && beats[0] < -near()) beats.shift();
   const dropped = given.length - beats.length;
-  const period = beats[1] - beats[0];
-  const lead = Math.max(0, Math.round(beats[0] / period));
-  // A hair from the start, or before it, the first beat is the start.
-  if (lead === 0) return { beats: [0, ...beats.slice(1)], lead, dropped };
-  return { beats: [...Array.from({ length: lead }, (_, k) => (beats[0] * k) / lead), ...beats], lead, dropped };
+  if (beats[0] < near()) beats[0] = 0;
+  return { beats, dropped };
 }
 
-/** Indices of the beats at which the tempo may change; the lead-in's end is one if it has its own tempo. */
-function chooseKnots(beats: readonly Ms[], cost: number, lead: number): number[] {
+/** What leads in may be slower or faster than the first beats by this factor. */
+const LEAD_WITHIN = 1.25;
+/** It is counted in quarters or in these parts of one. */
+const PARTS = [1, 2, 4, 8] as const;
+
+/** What leads in to the first beat: in quarters where that is near its tempo, else in as coarse a part of one as will do. */
+function leadOf(beats: readonly Ms[], ppq: number): Ticks {
+  const quarters = beats[0] / (beats[1] - beats[0]);
+  if (quarters === 0) return 0;
+  const counts = PARTS.filter((part) => ppq % part === 0).map(
+    (part) => Math.max(1, Math.round(quarters * part)) / part,
+  );
+  const off = (count: number) => Math.max(count / quarters, quarters / count);
+  const near = counts.find((count) => off(count) <= LEAD_WITHIN);
+  return (near ?? counts.reduce((a, b) => (off(b) < off(a) ? b : a))) * ppq;
+}
+
+/** Indices of the beats at which the tempo may change, first and last included. */
+function chooseKnots(beats: readonly Ms[], cost: number): number[] {
   const n = beats.length;
   // Sums from which the misses of any stretch from its chord follow at once.
   const [sb, skb, sbb] = [new Float64Array(n + 1), new Float64Array(n + 1), new Float64Array(n + 1)];
@@ -85,8 +108,7 @@ function chooseKnots(beats: readonly Ms[], cost: number, lead: number): number[]
   const from = new Int32Array(n);
   least[0] = 0;
   for (let j = 1; j < n; j++) {
-    // The lead-in's tempo is nobody's playing: no stretch goes across its end.
-    for (let i = j <= lead ? 0 : Math.max(lead, j - LONGEST); i < j; i++) {
+    for (let i = Math.max(0, j - LONGEST); i < j; i++) {
       const total = least[i] + cost + Math.max(0, misses(i, j)) / (2 * SPREAD * SPREAD);
       if (total < least[j]) {
         least[j] = total;
@@ -105,37 +127,46 @@ const LONGEST = 1500;
 const squares = (k: number): number => (k * (k + 1) * (2 * k + 1)) / 6;
 
 /** Whole microseconds a quarter, what each loses by rounding made up for by the next. */
-function tempoThrough(knots: readonly number[], beats: readonly Ms[], ppq: number): SongTempo[] {
+function tempoThrough(knots: readonly number[], beats: readonly Ms[], lead: Ticks, ppq: number): SongTempo[] {
   const tempo: SongTempo[] = [];
-  let at: Ms = 0;
-  for (let k = 0; k + 1 < knots.length; k++) {
-    const [i, j] = [knots[k], knots[k + 1]];
-    const us = Math.min(MOST_US, Math.max(1, Math.round(((beats[j] - at) * 1000) / (j - i))));
-    at += (us * (j - i)) / 1000;
-    if (tempo[tempo.length - 1]?.usPerQuarter !== us) tempo.push({ tick: i * ppq, usPerQuarter: us });
-  }
+  let [at, tick]: [Ms, Ticks] = [0, 0];
+  const goOn = (to: Ms, upTo: Ticks): void => {
+    const quarters = (upTo - tick) / ppq;
+    const us = Math.min(MOST_US, Math.max(1, Math.round(((to - at) * 1000) / quarters)));
+    if (tempo[tempo.length - 1]?.usPerQuarter !== us) tempo.push({ tick, usPerQuarter: us });
+    at += (us * quarters) / 1000;
+    tick = upTo;
+  };
+  // What leads in is nobody's playing: no stretch goes across its end.
+  if (lead > 0) goOn(beats[0], lead);
+  for (const j of knots.slice(1)) goOn(beats[j], lead + j * ppq);
   return tempo;
 }
 
-/** Whole bars from the first one on; a bar that one begins anew behind is as long as it came to be. Indices of beats. */
-function meterOf(firstBar: number, perBar: number, anew: readonly number[], ppq: number): SongMeter[] {
+/** Whole bars from the first one on; what comes before, or before one that begins anew, is as long as it came to be. */
+function meterOf(firstBar: Ticks, perBar: number, anew: readonly Ticks[], ppq: number): SongMeter[] {
   const meter: SongMeter[] = [];
-  const bars = (beat: number, numerator: number): void => {
-    const tick: Ticks = beat * ppq;
+  const bars = (tick: Ticks, numerator: number, denominator: number): void => {
     if (meter.at(-1)?.tick === tick) meter.pop();
-    if (meter.at(-1)?.numerator !== numerator) {
-      meter.push({ tick, numerator, denominator: 4, clocks: 24, thirtySeconds: 8 });
+    const last = meter.at(-1);
+    if (last?.numerator !== numerator || last.denominator !== denominator) {
+      meter.push({ tick, numerator, denominator, clocks: 24, thirtySeconds: 8 });
     }
   };
-  const pickup = firstBar % perBar;
-  if (pickup > 0) bars(0, pickup);
-  bars(pickup, perBar);
+  const short = (tick: Ticks, length: Ticks): void => {
+    const part = PARTS.find((p) => (length * p) % ppq === 0) ?? 1;
+    bars(tick, (length * part) / ppq, 4 * part);
+  };
+  const bar = perBar * ppq;
+  const pickup = firstBar % bar;
+  if (pickup > 0) short(0, pickup);
+  bars(pickup, perBar, 4);
   let origin = firstBar;
   for (const at of anew) {
-    const over = (at - origin) % perBar;
+    const over = (at - origin) % bar;
     if (over > 0) {
-      bars(at - over, over);
-      bars(at, perBar);
+      short(at - over, over);
+      bars(at, perBar, 4);
     }
     origin = at;
   }
