@@ -1,6 +1,6 @@
 import { gridLines, parseGrid, stepTicks } from '@early-sparrow/core/grid';
 import { followLines } from '@early-sparrow/core/follow';
-import { performPlan, stream, type Plan } from './perform';
+import { performPlan, stream, type Plan, type Performed } from './perform';
 
 /** Wrong lines by nearest and by follow, at one jitter and drift, in shares of the chords. */
 export interface FollowScore {
@@ -64,7 +64,7 @@ export function scoreFollow(
   };
 }
 
-function withFlams(p: ReturnType<typeof performPlan>, share: number, seed: number): ReturnType<typeof performPlan> {
+function withFlams(p: Performed, share: number, seed: number): Performed {
   if (share === 0) return p;
   const random = stream(seed, 11);
   const all = [...p.place].flatMap((at, i) => {

@@ -1,5 +1,6 @@
 import { barPattern, parseGrid, type Grid, type SongTime } from '@early-sparrow/core/grid';
 import { hash3, normalQuantile } from '@early-sparrow/core/maths';
+import type { Heard } from '@early-sparrow/core/insight';
 import { MeterMap, TempoMap } from '@early-sparrow/core/time';
 
 /** What a generated player plays and how. */
@@ -21,6 +22,8 @@ export interface Plan {
   readonly wander?: (quarter: number) => number;
   /** Half of the jitter's variance is long-range correlated (1/f; Hennig et al. 2011, PLoS ONE 6:e26457). */
   readonly correlated?: boolean;
+  /** How much louder notes on the beat are, on the average; single notes differ by 8. By default they are no louder. */
+  readonly accent?: number;
 }
 
 export interface Performed {
@@ -29,6 +32,11 @@ export interface Performed {
   readonly place: Float64Array;
   /** Their true lines in ticks, in the same order. */
   readonly line: Float64Array;
+}
+
+/** A performance with what each chord sounds like, in the same order. */
+export interface Sounding extends Performed {
+  readonly heard: readonly Heard[];
 }
 
 const PPQ = 960;
@@ -40,7 +48,7 @@ export function stream(seed: number, purpose: number): () => number {
 }
 
 /** Plays a plan. The truth is known by construction. */
-export function performPlan(plan: Plan): Performed {
+export function performPlan(plan: Plan): Sounding {
   const meter = new MeterMap(PPQ, [{ tick: 0, numerator: plan.meter[0], denominator: plan.meter[1] }]);
   const tempo = new TempoMap(PPQ, [{ tick: 0, usPerQuarter: 60e6 / plan.bpm }]);
   const { barTicks } = meter.pieces[0];
@@ -54,7 +62,9 @@ export function performPlan(plan: Plan): Performed {
     { length: lines.length * 2 },
     (_, k) => chance() < density(plan, lines, coarse, k % lines.length),
   );
-  const played: { at: number; line: number }[] = [];
+  const loud = stream(plan.seed, 4);
+  const { beatTicks } = meter.pieces[0];
+  const played: { at: number; line: number; heard: Heard }[] = [];
   let drift = 0;
   const slow = pinkNoise(plan.seed);
   for (let k = 0; played.length < plan.chords && k < 400_000; k++) {
@@ -68,13 +78,17 @@ export function performPlan(plan: Plan): Performed {
     const own = normalQuantile(noise());
     const jitter = plan.correlated ? Math.SQRT1_2 * (own + slow(played.length)) : own;
     const wandered = plan.lagMs + drift + (plan.wander?.(line / PPQ) ?? 0);
-    played.push({ at: tempo.shift(line, wandered + plan.jitterMs * jitter), line });
+    const strong = line % beatTicks < 0.5 && loud() < 0.7;
+    const velocity = Math.round(72 + (strong ? (plan.accent ?? 0) : 0) + 8 * normalQuantile(loud()));
+    const heard = { velocity: Math.max(1, Math.min(127, velocity)), pitch: 60, notes: 1 };
+    played.push({ at: tempo.shift(line, wandered + plan.jitterMs * jitter), line, heard });
   }
   played.sort((a, b) => a.at - b.at);
   return {
     time: { tempo, meter },
     place: Float64Array.from(played, (p) => Math.max(0, Math.round(p.at))),
     line: Float64Array.from(played, (p) => p.line),
+    heard: played.map((p) => p.heard),
   };
 }
 

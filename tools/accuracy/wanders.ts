@@ -1,6 +1,6 @@
 import { formatGrid, gridLines, isSwung, parseGrid, stepTicks } from '@early-sparrow/core/grid';
 import { followLines, oracleLines } from '@early-sparrow/core/follow';
-import { analysePlaces } from '@early-sparrow/core/insight';
+import { analysePlaces, salience } from '@early-sparrow/core/insight';
 import { normalQuantile } from '@early-sparrow/core/maths';
 import { isRight, rightLines } from './grids';
 import { gapMs, performPlan, stream, type Performed, type Plan } from './perform';
@@ -27,9 +27,11 @@ const METERS = [
   [7, 8],
 ] as const;
 
-export function takeOf(player: Player, seed: number): Take {
+/** @param only this grid, played sparsely; by default any, played in any way */
+export function takeOf(player: Player, seed: number, only?: string): Take {
   const random = stream(seed, 9);
-  const grid = parseGrid(GRIDS[Math.floor(random() * GRIDS.length)]);
+  const any = GRIDS[Math.floor(random() * GRIDS.length)];
+  const grid = parseGrid(only ?? any);
   const bpm = 70 + random() * 80;
   const meter = METERS[Math.floor(random() * METERS.length)];
   const gap = gapMs(grid, bpm, meter);
@@ -41,7 +43,7 @@ export function takeOf(player: Player, seed: number): Take {
     bpm,
     meter,
     chords: 120 + Math.floor(random() * 300),
-    density: (['plain', 'syncopated', 'flat', 'sparse'] as const)[Math.floor(random() * 4)],
+    density: only ? 'sparse' : (['plain', 'syncopated', 'flat', 'sparse'] as const)[Math.floor(random() * 4)],
     lagMs,
     jitterMs: Math.max(3, (0.04 + random() * 0.11) * gap),
     driftMs: 0,
@@ -166,11 +168,11 @@ export interface DriftGridScore {
   readonly wrong: readonly string[];
 }
 
-export function scoreDriftGrids(player: Player, runs: number, seed: number): DriftGridScore {
+export function scoreDriftGrids(player: Player, runs: number, seed: number, only?: string): DriftGridScore {
   let [first, two, drifting, takes, given, held] = [0, 0, 0, 0, 0, 0];
   const [lagErrors, swingErrors, wrongs]: [number[], number[], string[]] = [[], [], []];
   for (let i = 0; i < runs; i++) {
-    const { plan, performed, depth } = takeOf(player, seed + i);
+    const { plan, performed, depth } = takeOf(player, seed + i, only);
     if (depth < 0.25) continue;
     takes++;
     const { fits, lag, swing } = analysePlaces(performed.place, performed.time);
@@ -178,7 +180,7 @@ export function scoreDriftGrids(player: Player, runs: number, seed: number): Dri
     const right = fits.slice(0, 2).map((f) => isRight(f.grid, fewest, performed, plan));
     if (right[0]) first++;
     if (right[0] || right[1]) two++;
-    else
+    if (!right[0])
       wrongs.push(
         `${seed + i} ${formatGrid(plan.grid)} ${plan.density} ${plan.chords} depth ${depth.toFixed(2)}: ${fits
           .slice(0, 3)
@@ -199,4 +201,47 @@ export function scoreDriftGrids(player: Player, runs: number, seed: number): Dri
     if (isSwung(plan.grid) && swing) swingErrors.push(Math.abs(swing.share - plan.grid.swing) * 100);
   }
   return { player, takes, first, two, drifting, lagErrors, swingErrors, given, held, wrong: wrongs };
+}
+
+/** Lags that are off by a line, and those of these that were called sure; without what is heard and with it. */
+export interface AccentScore {
+  readonly takes: number;
+  readonly offWithout: number;
+  readonly offWith: number;
+  readonly sureWithout: number;
+  readonly sureWith: number;
+  /** Right ones called sure. */
+  readonly rightWithout: number;
+  readonly rightWith: number;
+}
+
+/** @param accent how much louder notes on the beat are, on the average */
+export function scoreAccents(player: Player, runs: number, seed: number, accent: number): AccentScore {
+  const [off, sure, right] = [
+    [0, 0],
+    [0, 0],
+    [0, 0],
+  ];
+  for (let i = 0; i < runs; i++) {
+    const { plan } = takeOf(player, seed + i);
+    const performed = performPlan({ ...plan, accent });
+    const gap = gapMs(plan.grid, plan.bpm, plan.meter);
+    const truth = middleOf(performed);
+    [undefined, salience(performed.heard)].forEach((accents, k) => {
+      const { lag } = analysePlaces(performed.place, performed.time, undefined, accents);
+      if (!lag) return;
+      const wrong = Math.abs(lag.ms - truth) > gap / 2;
+      if (wrong) off[k]++;
+      if (lag.sure) (wrong ? sure : right)[k]++;
+    });
+  }
+  return {
+    takes: runs,
+    offWithout: off[0],
+    offWith: off[1],
+    sureWithout: sure[0],
+    sureWith: sure[1],
+    rightWithout: right[0],
+    rightWith: right[1],
+  };
 }

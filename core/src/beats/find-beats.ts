@@ -3,7 +3,7 @@ import { median } from '../maths';
 import type { Ms } from '../time';
 import { FEELS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
-import { LEVELS, salienceOf } from './salience';
+import { LEVELS, salienceOf } from '../insight';
 
 /** What is known of the beats beforehand. */
 export interface BeatHints {

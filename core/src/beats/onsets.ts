@@ -1,14 +1,10 @@
+import type { Heard } from '../insight';
 import { tempoOf, type Part, type SongTimes } from '../song';
 import type { Ms } from '../time';
 
 /** Notes that start together. */
-export interface Onset {
+export interface Onset extends Heard {
   readonly ms: Ms;
-  /** Notes in it. */
-  readonly notes: number;
-  /** Loudest velocity and lowest pitch. */
-  readonly velocity: number;
-  readonly pitch: number;
 }
 
 /** Notes within this of the first of them start together. */

@@ -1,10 +1,12 @@
 import { formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, SWING_MIN, type Grid, type SongTime } from '../grid';
 import { timeOf, type Part, type SongTimes } from '../song';
 import type { Progress } from '../follow';
-import { chordMedian, groupChords, partColumns, type NoteColumns } from '../treatment';
-import { followBest, isDrift, suggestUnderDrift } from './drifting';
+import { chordMedian, groupChords, partColumns, type Chords, type NoteColumns } from '../treatment';
+import { accentBits, type OnLines } from './accents';
+import { followBest, followedOf, isDrift, suggestUnderDrift, type DriftSuggestion } from './drifting';
 import { findLag, wanderingLag, type Lag } from './lag';
 import { reasonFor } from './reason';
+import { salience, type Heard } from './salience';
 import { CLEAR_BITS, ENOUGH, suggestGrids, type Fit, type Reading, type Suggestion } from './suggest';
 import { measureSwing, measureSwingBeside, type Swing } from './swing';
 
@@ -31,9 +33,29 @@ const SWING_NEAR = 0.03;
 
 /** Chords as they are before any grid is known: notes within 30 ms, or less where thirty-seconds are close. */
 export function freeChords(columns: NoteColumns, time: SongTime): Float64Array {
-  const lines = gridLines(parseGrid('1/32'), time);
-  const { first, count } = groupChords(columns, columns.start, lines, time, 30);
-  return Float64Array.from({ length: count }, (_, c) => chordMedian(columns.start, first[c], first[c + 1]));
+  return placesOf(columns, freeGroups(columns, time));
+}
+
+function freeGroups(columns: NoteColumns, time: SongTime): Chords {
+  return groupChords(columns, columns.start, gridLines(parseGrid('1/32'), time), time, 30);
+}
+
+function placesOf({ start }: NoteColumns, { first, count }: Chords): Float64Array {
+  return Float64Array.from({ length: count }, (_, c) => chordMedian(start, first[c], first[c + 1]));
+}
+
+/** How much each chord stands out, in standard deviations. */
+function accentsOf({ velocity, pitch }: NoteColumns, { first, count }: Chords): Float64Array {
+  const heard = Array.from({ length: count }, (_, c): Heard => {
+    const [from, to] = [first[c], first[c + 1]];
+    const all = { velocity: 0, pitch: 127, notes: to - from };
+    for (let i = from; i < to; i++) {
+      all.velocity = Math.max(all.velocity, velocity[i]);
+      all.pitch = Math.min(all.pitch, pitch[i]);
+    }
+    return all;
+  });
+  return salience(heard);
 }
 
 /** Suggests grids for a part and measures lag and swing on the best. */
@@ -44,7 +66,8 @@ export function analysePart(part: Part, song: SongTimes, progress?: Progress): A
 /** The same for notes as columns, which go to a worker a hundred times as quickly as objects. */
 export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?: Progress): Analysis {
   const time = timeOf(song);
-  return analysePlaces(freeChords(columns, time), time, progress);
+  const groups = freeGroups(columns, time);
+  return analysePlaces(placesOf(columns, groups), time, progress, accentsOf(columns, groups));
 }
 
 /**
@@ -59,8 +82,17 @@ export function lagOn(part: Part, g: Grid, song: SongTimes, near?: number): Lag 
   return isDrift(followed, g, time, place[0]) ? wanderingLag(followed) : findLag(place, g, near ?? followed.lag, time);
 }
 
-/** The same for chords' places in ticks, ascending. */
-export function analysePlaces(place: Float64Array, time: SongTime, progress?: Progress): Analysis {
+/**
+ * The same for chords' places in ticks, ascending.
+ * @param accents how much each chord stands out, in standard deviations: where several lags are possible, strong places
+ *   stand out more than weak ones
+ */
+export function analysePlaces(
+  place: Float64Array,
+  time: SongTime,
+  progress?: Progress,
+  accents?: Float64Array,
+): Analysis {
   const steady = suggestGrids(place, time, (share) => progress?.(share * 0.4));
   if (steady.fits.length === 0) return { ...steady, readings: [], lag: null, swing: null };
   const drift = suggestUnderDrift(place, time, steady, (share) => progress?.(0.4 + share * 0.6));
@@ -90,9 +122,47 @@ export function analysePlaces(place: Float64Array, time: SongTime, progress?: Pr
       : { ...findLag(place, own.grid, own.lagMs, time), sure: false };
     return { fit: own, behind, lag, swing: swingOf(own) };
   });
+  const plain = { ...suggestion, lag: measuredLag, swing, readings };
+  return sureOrNot(accents ? byAccents(plain, place, wanders ? drift : null, accents, time) : plain);
+}
+
+/** A reading that is not the first has to be the better by so many bits for its accents. */
+const AGAINST_OTHER = 4;
+
+/** The analysis by the reading under which strong places stand out, where accents tell one. */
+function byAccents(
+  analysis: Analysis,
+  place: Float64Array,
+  drift: DriftSuggestion | null,
+  accents: Float64Array,
+  time: SongTime,
+): Analysis {
+  const { lag, fits } = analysis;
+  if (!lag || analysis.readings.length === 0) return analysis;
+  // Along a drift the lines are known; a lag beside moves them.
+  const line = drift ? drift.followed.line : place;
+  const heard = drift ? followedOf(accents) : accents;
+  const told = (grid: Grid, ms: number) => {
+    const on: OnLines = { grid, later: drift ? ms - lag.ms : ms, line };
+    return accentBits(on, heard, time);
+  };
+  const first = told(fits[0].grid, lag.ms);
+  const readings = analysis.readings
+    // What was found first is the better by itself, whatever a sample of it says.
+    .map((r) => ({ ...r, behind: Math.max(0, r.behind) + first - told(r.fit.grid, r.lag.ms) }))
+    .sort((a, b) => a.behind - b.behind);
+  const [best] = readings;
+  if (best.behind >= -AGAINST_OTHER) return { ...analysis, readings };
+  const other = readAs({ ...analysis, readings }, best);
+  const others = other.readings.map((r) => (r.behind === -best.behind ? r : { ...r, behind: r.behind - best.behind }));
+  return { ...other, readings: others.sort((a, b) => a.behind - b.behind) };
+}
+
+/** A lag is sure where no other is near. */
+function sureOrNot(analysis: Analysis): Analysis {
+  const { lag, chords, readings } = analysis;
   const near = readings.at(0)?.behind ?? Infinity;
-  const lag = { ...measuredLag, sure: suggestion.chords >= ENOUGH && near >= CLEAR_BITS };
-  return { ...suggestion, lag, swing, readings };
+  return lag ? { ...analysis, lag: { ...lag, sure: chords >= ENOUGH && near >= CLEAR_BITS } } : analysis;
 }
 
 /** An analysis by one of its readings: its grid comes first, and lag and swing are those that were measured with it. */

@@ -89,7 +89,7 @@ export function suggestUnderDrift(
   // Steady playing of another grid that is the shorter description is what was played.
   const steadyBits = -steady.fits[0].bits * sample.length;
   if (steadyBits < best.bits && !isSame(best.grid, steady.fits[0].grid)) return null;
-  const whole = place.length > LAG_CHORDS ? sampleOf(place, LAG_CHORDS) : place;
+  const whole = followedOf(place);
   // The same as quantize asks, so that both say the same.
   const followed = followBest(whole, best.grid, time, (p) => progress?.(0.9 + p * 0.1));
   const fits = weighed.slice(0, TOLD).map(({ grid, followed: f, bits }, rank): Omit<Fit, 'reason'> => ({
@@ -196,6 +196,11 @@ function along(
 /** A take without its drift; the lag stays. */
 function straighten(place: Float64Array, { drift, lag }: Followed, { tempo }: SongTime): Float64Array {
   return place.map((t, i) => tempo.shift(t, lag - drift[i])).sort();
+}
+
+/** Of something for each chord that for those that are followed for the lag: of all, or of blocks of a long take. */
+export function followedOf(each: Float64Array): Float64Array {
+  return sampleOf(each, LAG_CHORDS);
 }
 
 /** Chords from all over a take, in blocks. */

@@ -4,6 +4,7 @@ export * from './ensemble';
 export * from './lag';
 export * from './offsets';
 export * from './reason';
+export { LEVELS, salience, salienceLevels, salienceOf, type Heard } from './salience';
 export * from './song-lags';
 export * from './song-lean';
 export * from './suggest';

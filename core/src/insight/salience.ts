@@ -1,4 +1,11 @@
-import type { Onset } from './onsets';
+/** What is heard of notes that start together. */
+export interface Heard {
+  /** Loudest velocity and lowest pitch. */
+  readonly velocity: number;
+  readonly pitch: number;
+  /** Notes in it. */
+  readonly notes: number;
+}
 
 /** Further from the mean than this an onset tells no more, in standard deviations. */
 const MOST = 2;
@@ -10,7 +17,7 @@ export const LEVELS = 9;
  * so that each is worth what it tells there.
  * @returns a level each, from 0 to {@link LEVELS} − 1; the middle one for what does not stand out
  */
-export function salienceLevels(onsets: readonly Onset[]): Uint8Array {
+export function salienceLevels(onsets: readonly Heard[]): Uint8Array {
   const cues = [
     standardised(onsets, ({ pitch }) => -pitch),
     standardised(onsets, ({ velocity }) => velocity),
@@ -24,13 +31,18 @@ export function salienceLevels(onsets: readonly Onset[]): Uint8Array {
   return levels;
 }
 
+/** The same in standard deviations. */
+export function salience(onsets: readonly Heard[]): Float64Array {
+  return Float64Array.from(salienceLevels(onsets), salienceOf);
+}
+
 /** What stands out by a level, in standard deviations. */
 export function salienceOf(level: number): number {
   return -MOST + (2 * MOST * level) / (LEVELS - 1);
 }
 
 /** Values against their mean, in standard deviations; 0 where all are alike. */
-function standardised(onsets: readonly Onset[], of: (onset: Onset) => number): Float64Array {
+function standardised(onsets: readonly Heard[], of: (onset: Heard) => number): Float64Array {
   const values = Float64Array.from(onsets, of);
   const mean = values.reduce((a, b) => a + b, 0) / values.length;
   const sd = Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / values.length);
