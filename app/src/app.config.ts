@@ -10,6 +10,7 @@ import {
 import { provideServiceWorker } from '@angular/service-worker';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
+import { atRest } from './common/at-rest';
 import { KeepingEffects } from './state/keeping.effects';
 import { deskFeature } from './state/desk.feature';
 import { unwrittenGuard } from './state/unwritten.guard';
@@ -37,8 +38,9 @@ const routes: Routes = [
 export const appConfig: ApplicationConfig = {
   providers: [
     provideBrowserGlobalErrorListeners(),
-    // A file that is opened by the system waits for the page; what is kept for working offline does not hold it up.
-    provideServiceWorker('worker.js', { registrationStrategy: 'registerWhenStable:3000' }),
+    // On a first visit the worker fetches the whole program, and on this machine's own address every request waits for
+    // it: it comes when the page has been left alone for a while.
+    provideServiceWorker('worker.js', { registrationStrategy: () => atRest(12_000, 4000) }),
     // The desk is fetched while the songs are shown, or the first one is read.
     provideRouter(routes, withComponentInputBinding(), withPreloading(PreloadAllModules)),
     // The song holds typed arrays, which cannot be frozen; it is immutable by how it is made.

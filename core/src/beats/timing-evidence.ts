@@ -6,7 +6,8 @@ import type { Placed } from './placed';
 /** How unevenly somebody may play around the beat. */
 const JITTERS: readonly Ms[] = [8, 14, 22, 32];
 /** Standard deviation of the logarithm of a tempo, gathered over {@link OVER}. */
-const WALKS = [0.012, 0.03, 0.06];
+const USUAL_WALK = 0.03;
+const WALKS = [0.012, 0.06];
 const OVER: Ms = 600;
 /** The first beat and the first tempo are known so well beforehand: in ms, and as a share of the period. */
 const FIRST_BEAT: Ms = 30;
@@ -19,11 +20,14 @@ const FIRST_PERIOD = 0.2;
  * @param beats where the filter starts: the first two, in ms
  */
 export function timingNats(beats: Float64Array, onsets: readonly Onset[], placed: Placed, places: Places): number {
-  let best = -Infinity;
+  const at = (jitter: Ms, walk: number) => filtered(beats, onsets, placed, places, jitter, walk);
+  // The unevenness first: it matters more, and hardly depends on the walk.
+  let best = { nats: -Infinity, jitter: JITTERS[0] };
   for (const jitter of JITTERS) {
-    for (const walk of WALKS) best = Math.max(best, filtered(beats, onsets, placed, places, jitter, walk));
+    const nats = at(jitter, USUAL_WALK);
+    if (nats > best.nats) best = { nats, jitter };
   }
-  return best;
+  return Math.max(best.nats, ...WALKS.map((walk) => at(best.jitter, walk)));
 }
 
 function filtered(
