@@ -88,6 +88,7 @@ export default tseslint.config(
       'e2e/bench-live.ts',
       'e2e/bench-long.ts',
       'e2e/bench-song.ts',
+      'e2e/bench-tracks.ts',
       'e2e/files.ts',
       'e2e/firefox.ts',
       'e2e/frames.ts',
