@@ -14,7 +14,7 @@ export interface SeenMark {
   /** Where it is in the song, and where its text begins: behind others of the same place. */
   readonly x: number;
   readonly left: number;
-  /** 0 where there is no room for its text: a dot tells that it is there. */
+  /** 0 where there is no room for its text: a dot at the foot of the row tells that it is there. */
   readonly width: number;
 }
 

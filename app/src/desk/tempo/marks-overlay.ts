@@ -25,11 +25,12 @@ export class MarksOverlay implements Overlay {
       ctx.textBaseline = 'middle';
       for (const { mark, text, x, left, width } of this.places.seen()) {
         ctx.fillStyle = mark.kind === 'marker' ? colors.action : colors.soft;
-        ctx.fillRect(Math.round(x), LOOP_HEIGHT + 1, 1, MARKS_HEIGHT - 1);
         if (width === 0) {
-          ctx.fillRect(Math.round(x) - 2, middle - 2, 5, 5);
+          // At the foot of the row: over the text of another mark neither could be read.
+          ctx.fillRect(Math.round(x) - 2, LOOP_HEIGHT + MARKS_HEIGHT - 4, 5, 4);
           continue;
         }
+        ctx.fillRect(Math.round(x), LOOP_HEIGHT + 1, 1, MARKS_HEIGHT - 1);
         if (mark.kind !== 'marker') ctx.fillStyle = colors.ink;
         clipped(ctx, left, LOOP_HEIGHT, width + 1, MARKS_HEIGHT, () => ctx.fillText(text, left, middle));
       }
