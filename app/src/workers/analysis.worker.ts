@@ -14,7 +14,7 @@ const api: AnalysisApi = {
   follow(place, times, settings, told) {
     const time = timeOf(times);
     const lines = treatmentLines(settings, time, settings.reference);
-    const { line, drift } = followLines(place, lines, time, settings.grid, told);
+    const { line, drift } = followLines(place, lines, time, settings.grid, told, settings.lagTaken);
     return { line, drift };
   },
 };

@@ -48,6 +48,8 @@ const TURNS = [-1, 0, 1];
  * where steady playing explains as well, that is the nearest line. Lines never go back.
  * (After Cemgil & Kappen 2003, JAIR 18, and Desain & Honing 1989, Computer Music Journal 13:3.)
  * @param place chords' places in ticks, ascending
+ * @param lagTaken whether the player's lag was taken away before: then of readings that are whole cycles apart that
+ *   counts whose middle is near the lines
  */
 export function followLines(
   place: Float64Array,
@@ -55,7 +57,22 @@ export function followLines(
   time: SongTime,
   grid: Grid,
   progress?: Progress,
+  lagTaken = false,
 ): Followed {
+  const found = followAnywhere(place, lines, time, grid, progress);
+  if (!lagTaken || place.length < 2) return found;
+  const plausible = ({ nats, lag }: Followed) => nats - lag ** 2 / (2 * LEFT_SD ** 2);
+  return TURNS_LEFT.map((by) => followBeside(found, by, place, lines, time, grid)).reduce(
+    (best, other) => (plausible(other) > plausible(best) ? other : best),
+    found,
+  );
+}
+
+/** What is left of a lag that was taken away has this standard deviation. */
+const LEFT_SD: Ms = 30;
+const TURNS_LEFT = [-2, -1, 1, 2];
+
+function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid: Grid, progress?: Progress): Followed {
   const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
   const stepMs = typicalStepMs(place, unit, time);
   const cycle = cycleTicks(grid, time);

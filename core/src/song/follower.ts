@@ -16,6 +16,8 @@ export function followedBy<S extends object>(song: S, follower: Follower): S & {
 export type FollowSettings = Pick<Quantize, 'grid' | 'groove'> & {
   /** Chords of the track that the lines go by; null without one. */
   readonly reference: Float64Array | null;
+  /** Whether the player's lag was taken away: then the middle of the playing lies near its lines. */
+  readonly lagTaken?: boolean;
 };
 
 /** The lines of a part's chords in ticks, and where the player's time was at each, in ms. */

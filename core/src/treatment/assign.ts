@@ -66,7 +66,9 @@ export function follow(
   settings: FollowSettings,
   follower?: Follower,
 ): FollowedLines | null {
-  return follower ? follower(place, settings) : followLines(place, lines, time, settings.grid);
+  return follower
+    ? follower(place, settings)
+    : followLines(place, lines, time, settings.grid, undefined, settings.lagTaken);
 }
 
 /** Decides about each chord whether it is moved. */

@@ -148,7 +148,8 @@ export class Treater {
     }
     const lines = treatmentLines(t.quantize, this.time, reference);
     const starts = lag ? this.withoutLag(lag) : this.columns.start;
-    const located = locate(this.columns, starts, lines, this.time, { ...t.quantize, reference }, follower);
+    const settings = { ...t.quantize, reference, lagTaken: takesLag(t) };
+    const located = locate(this.columns, starts, lines, this.time, settings, follower);
     this.found = { key, lines, reference, located };
     this.assigned = null;
     return this.found;
@@ -157,7 +158,8 @@ export class Treater {
   /** Asks again for lines that were not known; of the same chords, so that the answer is found again. */
   private again(found: Found, t: Treatment, follower: Follower | undefined): Found {
     const { located, lines, reference } = found;
-    const followed = follow(located.place, lines, this.time, { ...t.quantize, reference }, follower);
+    const settings = { ...t.quantize, reference, lagTaken: takesLag(t) };
+    const followed = follow(located.place, lines, this.time, settings, follower);
     if (!followed) return found;
     this.assigned = null;
     return { ...found, located: { ...located, ...followed, final: true } };
@@ -177,6 +179,11 @@ export class Treater {
     shiftAll({ start, end: start.slice() }, { ...lag, value: -lag.value }, this.time);
     return start;
   }
+}
+
+/** Whether a treatment takes a lag away. */
+export function takesLag({ lag }: Treatment): boolean {
+  return lag.on && lag.amount.value !== 0;
 }
 
 /** Moves whole notes by a constant amount of time. */

@@ -82,7 +82,8 @@ export class Following implements OnDestroy {
   }
 
   private lines(place: Float64Array, settings: FollowSettings): FollowedLines | null {
-    const key = JSON.stringify([settings.grid, settings.groove]);
+    const { grid, groove, reference, lagTaken = false } = settings;
+    const key = JSON.stringify([grid, groove, lagTaken]);
     let known = this.answers.get(place);
     if (!known) this.answers.set(place, (known = new Map()));
     const answer = known.get(key);
@@ -92,9 +93,10 @@ export class Following implements OnDestroy {
     known.set(key, null);
     this.open++;
     const { ppq, tempo, meter } = song;
-    const { grid, groove, reference } = settings;
     // Asked for in the middle of a computation, which no signal may be set from.
-    queueMicrotask(() => void this.find(place, { ppq, tempo, meter }, { grid, groove, reference }, known, key));
+    queueMicrotask(
+      () => void this.find(place, { ppq, tempo, meter }, { grid, groove, reference, lagTaken }, known, key),
+    );
     return null;
   }
 

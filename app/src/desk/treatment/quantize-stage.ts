@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { formatGrid, isSwung, stepName, type Grid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { counted, type GrooveUse, type Limit } from '@early-sparrow/core/song';
-import { dependsOn } from '@early-sparrow/core/treatment';
+import { dependsOn, takesLag } from '@early-sparrow/core/treatment';
 import { Amount } from '../controls/amount';
 import type { Option } from '../../common/option';
 import { Choice } from '../controls/choice';
@@ -74,6 +74,7 @@ export class QuantizeStage {
     const changes = this.following.changes(chords.place, chords.line, {
       ...this.quantize(),
       reference: this.treating.reference(),
+      lagTaken: takesLag(this.treating.treatment()!),
     });
     if (changes === null) return 'Measuring the player’s drift …';
     if (changes === 0) return 'Following would change nothing: the playing is steady enough.';
