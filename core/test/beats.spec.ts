@@ -101,6 +101,26 @@ describe('beats of free playing', () => {
     }
   });
 
+  it('of several players together are those that all go by', () => {
+    // Five players, each with a lag of his own; two swing, one plays triplets.
+    const lags = [0, -9, 15, 24, 4];
+    const places = [[0, 0.25, 0.5, 0.75], [0, 0.5], [0, 0.31, 0.5, 0.81], [0], [0, 1 / 3, 2 / 3]];
+    const onsets = Array.from({ length: 64 }, (_, k) => k)
+      .flatMap((k) =>
+        places.flatMap((list, p) =>
+          list.map((place, i) => ({
+            ms: 900 + (k + place) * 536 + lags[p] + ((k * 7 + i * 5 + p * 3) % 9) - 4,
+            notes: 1,
+            velocity: 80,
+            pitch: 40 + 8 * p,
+          })),
+        ),
+      )
+      .sort((a, b) => a.ms - b.ms);
+    const truth = Array.from({ length: 64 }, (_, k) => 900 + k * 536);
+    expect(beatF(findBeats(onsets), truth)).toBeGreaterThan(0.95);
+  });
+
   it('go through beats that are set by hand', () => {
     const { onsets, beats, bpm } = freeTake(3);
     const wanted = beats[10] + 0.5 * (60_000 / bpm);

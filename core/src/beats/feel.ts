@@ -48,6 +48,9 @@ export const TURNS: Record<Feel, readonly number[]> = {
 /** What a feel costs beforehand, in nats: most playing divides by two, little by both. */
 export const AGAINST: Record<Feel, number> = { eighths: 0, sixteenths: 0.5, triplets: 3, mixed: 3 };
 
+/** That cues tell the beat has to be earned, in nats. */
+export const AGAINST_CUES = 3;
+
 /**
  * How much later the off-beats of a feel may lie, as shares of a beat, straight first: eighths to 67 %, sixteenths to
  * 70 %. Where they lie just so is found from the playing.

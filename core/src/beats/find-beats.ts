@@ -1,7 +1,7 @@
 import type { Progress } from '../follow';
 import { median } from '../maths';
 import type { Ms } from '../time';
-import { FEELS, type Feel, type Places } from './feel';
+import { AGAINST, AGAINST_CUES, FEELS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
 import { LEVELS, salienceOf } from '../insight';
 
@@ -47,6 +47,8 @@ export interface FoundPath {
   readonly path: Float64Array;
   readonly feel: Feel;
   readonly tilt: number;
+  /** Its log likelihood in the search, in nats, with what speaks against its explanation. */
+  readonly nats: number;
 }
 
 /**
@@ -70,7 +72,8 @@ export function searchBeats(
   const ways = (Object.keys(FEELS) as Feel[]).flatMap((feel) => tilts.map((tilt) => ({ feel, tilt })));
   return ways.map(({ feel, tilt }, k) => {
     const told = (share: number) => progress?.((k + share) / ways.length);
-    return { path: explain(onsets, levels, tableFor(hints, feel, tilt), hints, told), feel, tilt };
+    const { path, nats } = explain(onsets, levels, tableFor(hints, feel, tilt), hints, told);
+    return { path, feel, tilt, nats: nats - AGAINST[feel] - (tilt > 0 ? AGAINST_CUES : 0) };
   });
 }
 
@@ -85,7 +88,7 @@ function explain(
   table: readonly Period[],
   hints: BeatHints,
   progress: Progress,
-): Float64Array {
+): { path: Float64Array; nats: number } {
   const periods = table.length;
   const start = onsets[0].ms - BEFORE;
   const frameOf = (ms: Ms) => Math.round((ms - start) / FRAME);
@@ -134,7 +137,8 @@ function explain(
       from[here] = chosen;
     }
   }
-  return Float64Array.from(trace(best, from, table, count, lastOnset), (f) => start + f * FRAME);
+  const { frames, nats } = trace(best, from, table, count, lastOnset);
+  return { path: Float64Array.from(frames, (f) => start + f * FRAME), nats };
 }
 
 /** A beat that is known and passed over. */
@@ -227,7 +231,13 @@ function passesOver(hinted: readonly number[], from: number, to: number): boolea
   return hinted.some((f) => f > from + near && f < to - near);
 }
 
-function trace(best: Float32Array, from: Int16Array, table: readonly Period[], count: number, last: number): number[] {
+function trace(
+  best: Float32Array,
+  from: Int16Array,
+  table: readonly Period[],
+  count: number,
+  last: number,
+): { frames: number[]; nats: number } {
   const periods = table.length;
   let state = -1;
   for (let t = last; t < count; t++) {
@@ -238,6 +248,7 @@ function trace(best: Float32Array, from: Int16Array, table: readonly Period[], c
       if (state < 0 || best[s] > best[state]) state = s;
     }
   }
+  const nats = best[state];
   const frames: number[] = [];
   let t = Math.floor(state / periods);
   let p = state % periods;
@@ -251,7 +262,7 @@ function trace(best: Float32Array, from: Int16Array, table: readonly Period[], c
     }
     p = before;
   }
-  return frames.reverse();
+  return { frames: frames.reverse(), nats };
 }
 
 /** Onsets this near a beat are it. */

@@ -65,16 +65,37 @@ export function beatReadings(onsets: readonly Onset[], hints: BeatHints = {}, pr
 
 /** Each path, and what it is with another beat, as the feel that explains it best; likeliest first. */
 function weighed(paths: readonly FoundPath[], take: Take, hints: BeatHints): BeatReading[] {
+  const crowded = isCrowded(take.onsets);
   return paths
     .filter(({ path }) => path.length > 1)
-    .flatMap(({ path, tilt }) => PLACES.map((turn) => ({ path: turn === 0 ? path : later(path, turn), tilt, turn })))
+    .flatMap((found) =>
+      PLACES.map((turn) => ({ ...found, path: turn === 0 ? found.path : later(found.path, turn), turn })),
+    )
     .filter(({ path }) => !passesHint(path, hints.beats ?? []))
-    .map(({ path, tilt, turn }): BeatReading => {
+    .filter(({ turn }) => !crowded || turn === 0 || turn === 1 / 2)
+    .map(({ path, feel: own, tilt, turn, nats }): BeatReading => {
+      const beats = settleOn(path, take.onsets);
+      if (crowded) return { beats, feel: own, nats: nats - (turn > 0 ? AGAINST_OFF_BEAT : 0) };
       const as = (feel: Feel) => ({ feel, nats: weigh({ path, feel, tilt }, take) });
       const feels = FEEL_NAMES.filter((feel) => TURNS[feel].includes(turn));
-      return { beats: settleOn(path, take.onsets), ...feels.map(as).reduce((a, b) => (b.nats > a.nats ? b : a)) };
+      return { beats, ...feels.map(as).reduce((a, b) => (b.nats > a.nats ? b : a)) };
     })
     .sort(byNats);
+}
+
+/** What is less likely than what was found by this, in nats, where it is not weighed: off-beats are seldom the beat. */
+const AGAINST_OFF_BEAT = 25;
+/** Onsets closer than this are of several players, and so many of them make a crowd. */
+const CLOSE: Ms = 60;
+const CROWD = 0.1;
+
+/**
+ * Whether several players are heard together: then places are played more than once, each by its own time, and the
+ * search's own likelihood says more than a rhythm does.
+ */
+function isCrowded(onsets: readonly Onset[]): boolean {
+  const close = onsets.filter((o, i) => i > 0 && o.ms - onsets[i - 1].ms < CLOSE).length;
+  return close > CROWD * onsets.length;
 }
 
 const FEEL_NAMES = Object.keys(FEELS) as Feel[];

@@ -1,5 +1,5 @@
 import { cueNats } from './cue-evidence';
-import { AGAINST, FEELS, isOff, SWINGS, swungPlaces, TURNS, type Feel, type Places } from './feel';
+import { AGAINST, AGAINST_CUES, FEELS, isOff, SWINGS, swungPlaces, TURNS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
 import { typicalBpm } from './find-beats';
 import { placeOnsets, type Placed } from './placed';
@@ -9,8 +9,6 @@ import { timingNats } from './timing-evidence';
 /** People tap most readily near this tempo (Parncutt 1994, Music Perception 11:4); once for a take, in nats for an octave. */
 const READY_BPM = 110;
 const READY_WEIGHT = 30;
-/** That cues tell the beat has to be earned, in nats. */
-const AGAINST_CUES = 3;
 /** How often an onset is at no place, as a share of all. */
 const WILD = 0.12;
 
