@@ -1,9 +1,9 @@
 import type { Progress } from '../follow';
+import { salienceLevels, salienceOf } from '../insight';
 import type { Ms } from '../time';
 import { FEELS, TURNS, type Feel } from './feel';
 import { passesHint, searchBeats, settleOn, typicalBpm, type BeatHints, type FoundPath } from './find-beats';
 import type { Onset } from './onsets';
-import { salienceLevels, salienceOf } from '../insight';
 import { weigh, type Take } from './weigh';
 
 /** So many readings are offered. */

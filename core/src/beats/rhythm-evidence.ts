@@ -1,3 +1,4 @@
+import { logSumExp } from '../maths';
 import type { Placed } from './placed';
 
 /** A rhythm comes again after so many beats, not at all first, and how likely that is beforehand. */
@@ -14,12 +15,11 @@ const PRIOR = 0.5;
 
 /**
  * How likely it is beforehand that just these places are played, in nats: how often each is used is learned on the
- * way, and rhythms come again. A take begins with its first note and ends with its last. At a wrong beat (triplets for sixteenths) they come again at other places.
+ * way, and rhythms come again. A take begins with its first note and ends with its last. At a wrong beat (triplets for
+ * sixteenths) they come again at other places.
  */
 export function rhythmNats({ played, width }: Placed): number {
-  const each = CYCLES.map(([cycle, share]) => Math.log(share) + learned(played, width, cycle * width));
-  const top = Math.max(...each);
-  return top + Math.log(each.reduce((sum, nats) => sum + Math.exp(nats - top), 0));
+  return logSumExp(CYCLES.map(([cycle, share]) => Math.log(share) + learned(played, width, cycle * width)));
 }
 
 /** Length of the adaptive code of what is played, given what was played so many places back; 0 for no matter what. */

@@ -1,3 +1,4 @@
+import { logSumExp } from '../maths';
 import { cueNats } from './cue-evidence';
 import { AGAINST, AGAINST_CUES, FEELS, isOff, SWINGS, swungPlaces, TURNS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
@@ -86,8 +87,7 @@ function turnNats({ played, at, width }: Placed, feel: Feel, tilt: number, salie
       return sum + used[p] * Math.log(places[there][1]) + (there === 0 ? standing[p] : 0);
     }, 0),
   );
-  const top = Math.max(...each);
-  return each[0] - top - Math.log(each.reduce((sum, nats) => sum + Math.exp(nats - top), 0));
+  return each[0] - logSumExp(each);
 }
 
 function nearestPlace(places: Places, at: number): number {

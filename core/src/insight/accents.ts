@@ -1,7 +1,6 @@
 import { barPattern, gridLines, type Grid, type SongTime } from '../grid';
-import { firstAt } from '../maths';
 import type { Ms } from '../time';
-import { lineStrengths } from './strength';
+import { lineAt, lineStrengths } from './strength';
 
 /** Chords with the lines that one reading puts them on. */
 export interface OnLines {
@@ -58,8 +57,7 @@ function strengthsOn(grid: Grid, line: Float64Array, later: Ms, time: SongTime):
       };
       known.set(piece.tick, bar);
     }
-    const k = firstAt(bar.lines, at - start - 0.5);
-    return Math.log2(bar.strength[k < bar.lines.length ? k : 0]);
+    return Math.log2(bar.strength[lineAt(bar.lines, at - start)]);
   });
 }
 

@@ -1,10 +1,10 @@
 import { followAlong, followBeside, followLines, sampleBlocks, type Followed, type Progress } from '../follow';
 import { barPattern, formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, type Grid, type SongTime } from '../grid';
-import { firstAt, median } from '../maths';
+import { median } from '../maths';
 import type { MeterPiece } from '../time';
 import { penaltyOf } from './candidates';
 import { adaptiveLength } from './code-length';
-import { lineStrengths } from './strength';
+import { lineAt, lineStrengths } from './strength';
 import { suggestGrids, suggestion, smallestGapMs, NEAR_BITS, type Fit, type Suggestion } from './suggest';
 
 /** A suggestion for a player who wanders, and what was found of the wandering. */
@@ -175,12 +175,6 @@ function barOf(piece: MeterPiece, grid: Grid, barMs: number, ppq: number): Bar {
   const { lines } = barPattern(grid, piece.barTicks, ppq);
   const strength = lineStrengths(grid, piece, ppq);
   return { lines, strength, counts: new Float64Array(lines.length), barMs, chords: 0 };
-}
-
-/** Index of the line at a place in the bar. */
-function lineAt(lines: Float64Array, place: number): number {
-  const k = firstAt(lines, place - 0.5);
-  return k < lines.length ? k : 0;
 }
 
 /** Typical miss and merges along the drift. */

@@ -1,4 +1,5 @@
 import { barPattern, grid, isSwung, type Grid } from '../grid';
+import { firstAt } from '../maths';
 import type { MeterPiece } from '../time';
 
 /** What a bar is made of, in ticks. */
@@ -61,4 +62,10 @@ export function lineStrengths(g: Grid, bar: Bar, ppq: number): Float64Array {
     const own = k >= 0 ? strengthAt(straight[k], bar) : 0;
     return Math.max(own, k < 0 || at(mixed, line) >= 0 ? strengthAt(line, bar) : 0);
   });
+}
+
+/** Index of the line at a place in the bar; the first for a place behind them all. */
+export function lineAt(lines: Float64Array, place: number): number {
+  const k = firstAt(lines, place - SAME);
+  return k < lines.length ? k : 0;
 }

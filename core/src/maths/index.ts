@@ -4,6 +4,7 @@ export * from './constant';
 export * from './digest';
 export * from './first-at';
 export * from './id-set';
+export * from './log-sum-exp';
 export * from './median';
 export * from './middle';
 export * from './normal';
