@@ -15,11 +15,15 @@ export function cueNats({ at, width }: Placed, salience: Float64Array): number {
   const mean = placed.reduce((sum, i) => sum + salience[i], 0) / placed.length;
   const all = placed.reduce((sum, i) => sum + (salience[i] - mean) ** 2 + STEP, 0);
   let best = 0;
-  for (const cycle of CYCLES) {
-    const sums = new Float64Array(cycle * width);
-    const counts = new Float64Array(cycle * width);
+  const groupings = [
+    { size: 2, of: (place: number) => (place % width === 0 ? 0 : 1) },
+    ...CYCLES.map((cycle) => ({ size: cycle * width, of: (place: number) => place % (cycle * width) })),
+  ];
+  for (const { size, of } of groupings) {
+    const sums = new Float64Array(size);
+    const counts = new Float64Array(size);
     for (const i of placed) {
-      const group = at[i] % sums.length;
+      const group = of(at[i]);
       sums[group] += salience[i] - mean;
       counts[group]++;
     }

@@ -40,13 +40,16 @@ export const FEELS: Record<Feel, Places> = {
 /** Where in a beat of a feel the true beat could be instead, the beat itself first. */
 export const TURNS: Record<Feel, readonly number[]> = {
   eighths: [0, 1 / 2],
-  sixteenths: [0, 1 / 2],
+  sixteenths: [0, 1 / 4, 1 / 2, 3 / 4],
   triplets: [0, 1 / 3, 2 / 3],
   mixed: [0, 1 / 2],
 };
 
 /** What a feel costs beforehand, in nats: most playing divides by two, little by both. */
 export const AGAINST: Record<Feel, number> = { eighths: 0, sixteenths: 0.5, triplets: 3, mixed: 3 };
+
+/** What stands out is so much likelier on a beat where cues tell it: e to this power for each standard deviation. */
+export const TILT = 1.4;
 
 /** That cues tell the beat has to be earned, in nats. */
 export const AGAINST_CUES = 3;

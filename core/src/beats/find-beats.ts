@@ -1,7 +1,7 @@
 import type { Progress } from '../follow';
 import { median } from '../maths';
 import type { Ms } from '../time';
-import { AGAINST, AGAINST_CUES, FEELS, type Feel, type Places } from './feel';
+import { AGAINST, AGAINST_CUES, FEELS, swungPlaces, TILT, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
 import { LEVELS, salienceOf } from '../insight';
 
@@ -23,7 +23,7 @@ const PERIOD_STEP = 1.03;
 const SLOWEST = 40;
 const FASTEST = 220;
 /** Standard deviation of the logarithm of the tempo from beat to beat: it walks. */
-const TEMPO_WALK = 0.045;
+const TEMPO_WALK = 0.06;
 /** Periods that one beat may differ from the one before, in steps of the table. */
 const MOST_STEPS = 4;
 /** People tap most readily near this tempo; its weight is small beside what is played (Parncutt 1994, Music Perception 11:4). */
@@ -38,15 +38,17 @@ const HINT_WITHIN: Ms = 60;
 /** Beats go on from the first onset back by so much. */
 const BEFORE: Ms = 60_000 / SLOWEST;
 
-/** What stands out is so much likelier on a beat: nothing, or e to this power for each standard deviation. */
-const TILTS = [0, 1.4] as const;
+/** Each feel straight, and eighths well swung: straight ones of another tempo explain these nearly as well. */
+const LOOKED_FOR: readonly { readonly feel: Feel; readonly swing: number }[] = [
+  ...(Object.keys(FEELS) as Feel[]).map((feel) => ({ feel, swing: 0 })),
+  { feel: 'eighths', swing: 0.11 },
+];
 
 /** Beats that one explanation finds: one feel, with or without what stands out. */
 export interface FoundPath {
   /** ms, ascending. */
   readonly path: Float64Array;
   readonly feel: Feel;
-  readonly tilt: number;
   /** Its log likelihood in the search, in nats, with what speaks against its explanation. */
   readonly nats: number;
 }
@@ -68,12 +70,12 @@ export function searchBeats(
 ): FoundPath[] {
   if (onsets.length < 2) return [];
   // Where nothing stands out there is nothing to tilt.
-  const tilts = levels.every((l) => l === levels[0]) ? [0] : TILTS;
-  const ways = (Object.keys(FEELS) as Feel[]).flatMap((feel) => tilts.map((tilt) => ({ feel, tilt })));
-  return ways.map(({ feel, tilt }, k) => {
+  const tilts = levels.every((l) => l === levels[0]) ? [0] : [0, TILT];
+  const ways = LOOKED_FOR.flatMap((way) => tilts.map((tilt) => ({ ...way, tilt })));
+  return ways.map(({ feel, swing, tilt }, k) => {
     const told = (share: number) => progress?.((k + share) / ways.length);
-    const { path, nats } = explain(onsets, levels, tableFor(hints, feel, tilt), hints, told);
-    return { path, feel, tilt, nats: nats - AGAINST[feel] - (tilt > 0 ? AGAINST_CUES : 0) };
+    const { path, nats } = explain(onsets, levels, tableFor(hints, feel, swing, tilt), hints, told);
+    return { path, feel, nats: nats - AGAINST[feel] - (tilt > 0 ? AGAINST_CUES : 0) };
   });
 }
 
@@ -159,11 +161,12 @@ interface Period {
 /** Tables of the whole range of tempi, which are asked for again with every take. */
 const tables = new Map<string, readonly Period[]>();
 
-function tableFor(hints: BeatHints, feel: Feel, tilt: number): readonly Period[] {
-  if (hints.low !== undefined || hints.high !== undefined) return tableOf(hints, FEELS[feel], tilt);
-  const key = `${feel} ${tilt}`;
+function tableFor(hints: BeatHints, feel: Feel, swing: number, tilt: number): readonly Period[] {
+  const places = swungPlaces(feel, swing);
+  if (hints.low !== undefined || hints.high !== undefined) return tableOf(hints, places, tilt);
+  const key = `${feel} ${swing} ${tilt}`;
   let table = tables.get(key);
-  if (!table) tables.set(key, (table = tableOf({}, FEELS[feel], tilt)));
+  if (!table) tables.set(key, (table = tableOf({}, places, tilt)));
   return table;
 }
 
@@ -266,7 +269,7 @@ function trace(
 }
 
 /** Onsets this near a beat are it. */
-const ON_BEAT: Ms = 55;
+export const ON_BEAT: Ms = 55;
 
 /** Beats where they were played; those that were not, between their neighbours as they were found. */
 export function settleOn(beats: Float64Array, onsets: readonly Onset[]): Float64Array {

@@ -3,7 +3,7 @@ import type { Ms } from '../time';
 import type { Bars } from './bars';
 import { rankDownbeats } from './downbeat';
 import { typicalBpm, type BeatHints } from './find-beats';
-import { beatReadings, type BeatReading } from './readings';
+import { beatReadings, type BeatReading, type BeatShare } from './readings';
 import type { Progress } from '../follow';
 import { onsetsOf, type Onset } from './onsets';
 import { fitTempo, type FittedTempo } from './tempo-fit';
@@ -41,7 +41,7 @@ export interface BeatFit extends Bars {
 }
 
 /** A reading of the beats, to be told. */
-export interface BeatsTold extends Pick<BeatReading, 'feel' | 'offBeat'> {
+export interface BeatsTold extends Pick<BeatReading, 'feel' | 'later'> {
   readonly bpm: number;
 }
 
@@ -98,10 +98,10 @@ export function fitOnsets(
     bpm: 60_000 / gaps[gaps.length >> 1],
     ppq,
     fitted,
-    readings: readings.map(({ beats, feel, offBeat }) => ({
+    readings: readings.map(({ beats, feel, later }) => ({
       feel,
       bpm: typicalBpm(beats),
-      ...(offBeat && { offBeat }),
+      ...(later && { later }),
     })),
     reading,
   };
@@ -120,8 +120,16 @@ function overRests(beats: ArrayLike<Ms>): Float64Array {
 /** Changes where the playing changes, not at each beat. */
 export const DEFAULT_CHANGES = 0.35;
 
+const WORDS_LATER: Record<BeatShare, string> = {
+  [1 / 4]: 'a quarter of a beat later',
+  [1 / 3]: 'a third of a beat later',
+  [1 / 2]: 'on the off-beats',
+  [2 / 3]: 'a third of a beat earlier',
+  [3 / 4]: 'a quarter of a beat earlier',
+};
+
 /** A reading in words: `112 BPM in sixteenths`. */
-export function beatsText({ bpm, feel, offBeat }: BeatsTold): string {
-  const how = offBeat ? 'on the off-beats' : feel === 'mixed' ? 'in mixed values' : `in ${feel}`;
+export function beatsText({ bpm, feel, later }: BeatsTold): string {
+  const how = later ? WORDS_LATER[later] : feel === 'mixed' ? 'in mixed values' : `in ${feel}`;
   return `${bpm.toFixed(0)} BPM ${how}`;
 }

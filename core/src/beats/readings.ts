@@ -2,12 +2,13 @@ import type { Progress } from '../follow';
 import { salienceLevels, salienceOf } from '../insight';
 import type { Ms } from '../time';
 import { FEELS, TURNS, type Feel } from './feel';
-import { passesHint, searchBeats, settleOn, typicalBpm, type BeatHints, type FoundPath } from './find-beats';
+import { ON_BEAT, passesHint, searchBeats, settleOn, typicalBpm, type BeatHints, type FoundPath } from './find-beats';
 import type { Onset } from './onsets';
 import { weigh, type Take } from './weigh';
 
-/** So many readings are offered. */
+/** So many readings are offered, and so many of them at one tempo. */
 const OFFERED = 4;
+const A_TEMPO = 2;
 /** What the beat may be instead: half, double, two thirds and one and a half times the tempo. */
 const LEVELS = [1 / 2, 2, 2 / 3, 3 / 2] as const;
 /** A level is looked for within this factor of its tempo. */
@@ -20,13 +21,17 @@ const SAME = 0.8;
 /** Beats closer than this are one. */
 const NEAR: Ms = 70;
 
+/** Where between two beats others may lie. */
+const SHARES = [1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4] as const;
+export type BeatShare = (typeof SHARES)[number];
+
 /** Beats that explain a take, and how well. */
 export interface BeatReading {
   /** ms, ascending. */
   readonly beats: Float64Array;
   readonly feel: Feel;
-  /** They are half a beat beside those that were found. */
-  readonly offBeat?: true;
+  /** They lie this share of a beat later than those of a likelier reading at the same tempo. */
+  readonly later?: BeatShare;
   /** Log likelihood, in nats, with what speaks against it beforehand. */
   readonly nats: number;
 }
@@ -46,10 +51,13 @@ export function findBeats(onsets: readonly Onset[], hints: BeatHints = {}, progr
  */
 export function beatReadings(onsets: readonly Onset[], hints: BeatHints = {}, progress?: Progress): BeatReading[] {
   const levels = salienceLevels(onsets);
-  const take: Take = { onsets, salience: Float64Array.from(levels, salienceOf) };
+  const told = (hints.beats ?? []).length > 0;
+  const take: Take = { onsets, salience: Float64Array.from(levels, salienceOf), told };
   const rounds = LEVELS.length + 1;
+  // A search with a known beat may slip to another place of the beat later: the whole take with it there is a reading too.
+  const searches = told ? [hints, { ...hints, beats: [] }] : [hints];
   const found = weighed(
-    searchBeats(onsets, levels, hints, (share) => progress?.(share / rounds)),
+    searches.flatMap((h) => searchBeats(onsets, levels, h, (share) => progress?.(share / rounds))),
     take,
     hints,
   );
@@ -66,21 +74,30 @@ export function beatReadings(onsets: readonly Onset[], hints: BeatHints = {}, pr
 /** Each path, and what it is with another beat, as the feel that explains it best; likeliest first. */
 function weighed(paths: readonly FoundPath[], take: Take, hints: BeatHints): BeatReading[] {
   const crowded = isCrowded(take.onsets);
-  return paths
-    .filter(({ path }) => path.length > 1)
+  return withoutRepeats(paths)
     .flatMap((found) =>
-      PLACES.map((turn) => ({ ...found, path: turn === 0 ? found.path : later(found.path, turn), turn })),
+      PLACES.map((turn) => ({ ...found, path: turn === 0 ? found.path : turned(found.path, turn, take.onsets), turn })),
     )
     .filter(({ path }) => !passesHint(path, hints.beats ?? []))
     .filter(({ turn }) => !crowded || turn === 0 || turn === 1 / 2)
-    .map(({ path, feel: own, tilt, turn, nats }): BeatReading => {
+    .map(({ path, feel: own, turn, nats }): BeatReading => {
       const beats = settleOn(path, take.onsets);
       if (crowded) return { beats, feel: own, nats: nats - (turn > 0 ? AGAINST_OFF_BEAT : 0) };
-      const as = (feel: Feel) => ({ feel, nats: weigh({ path, feel, tilt }, take) });
+      const as = (feel: Feel) => ({ feel, nats: weigh({ path, feel }, take) });
       const feels = FEEL_NAMES.filter((feel) => TURNS[feel].includes(turn));
       return { beats, ...feels.map(as).reduce((a, b) => (b.nats > a.nats ? b : a)) };
     })
     .sort(byNats);
+}
+
+/** Paths that are beats; what several explanations find is one. */
+function withoutRepeats(paths: readonly FoundPath[]): FoundPath[] {
+  const byBeats = new Map<string, FoundPath>();
+  for (const found of paths) {
+    const key = found.path.join();
+    if (found.path.length > 1 && found.nats > (byBeats.get(key)?.nats ?? -Infinity)) byBeats.set(key, found);
+  }
+  return [...byBeats.values()];
 }
 
 /** What is less likely than what was found by this, in nats, where it is not weighed: off-beats are seldom the beat. */
@@ -104,8 +121,15 @@ const PLACES = [...new Set(Object.values(TURNS).flat())];
 
 const byNats = (a: BeatReading, b: BeatReading) => b.nats - a.nats;
 
+/** The same beats later by a share of one, and a beat before them where notes would be left without. */
+function turned(beats: Float64Array, turn: number, onsets: readonly Onset[]): Float64Array {
+  const later = moved(beats, turn);
+  const before = later[0] - (beats[1] - beats[0]);
+  return onsets[0].ms < later[0] - ON_BEAT ? Float64Array.of(before, ...later) : later;
+}
+
 /** The same beats later by a share of one. */
-function later(beats: Float64Array, share: number): Float64Array {
+function moved(beats: Float64Array, share: number): Float64Array {
   const last = beats.length - 1;
   return beats.map((b, i) => b + share * (i < last ? beats[i + 1] - b : b - beats[i - 1]));
 }
@@ -116,26 +140,38 @@ function later(beats: Float64Array, share: number): Float64Array {
  */
 function offered(all: readonly BeatReading[]): BeatReading[] {
   const [best, ...rest] = [...all].sort(byNats);
-  const between = later(best.beats, 1 / 2);
   const bpm = typicalBpm(best.beats);
   const isOctave = ({ beats }: BeatReading) => Math.abs(Math.abs(Math.log2(typicalBpm(beats) / bpm)) - 1) < 0.25;
   const octave = rest.find(isOctave);
   const told: BeatReading[] = [best];
   for (const reading of octave ? [octave, ...rest] : rest) {
     if (told.length === OFFERED) break;
-    const offBeat = shared(reading.beats, between) >= SAME;
-    const named: BeatReading = offBeat ? { ...reading, offBeat } : reading;
-    if (told.every((t) => shared(t.beats, named.beats) < SAME && !soundsLike(t, named))) told.push(named);
+    if (told.some((t) => shared(t.beats, reading.beats) >= SAME)) continue;
+    if (told.filter((t) => isOneTempo(t, reading)).length >= A_TEMPO) continue;
+    const named = besideTold(told, reading);
+    if (!told.some((t) => soundsLike(t, named))) told.push(named);
   }
   return told;
+}
+
+/** The reading, with how much later its beats lie than those of one that is told and has its tempo. */
+function besideTold(told: readonly BeatReading[], reading: BeatReading): BeatReading {
+  const first = told.find((t) => t.later === undefined && isOneTempo(t, reading));
+  const share = first && SHARES.find((s) => shared(reading.beats, moved(first.beats, s)) >= SAME);
+  return share === undefined ? reading : { ...reading, later: share };
 }
 
 /** Tempi this near are told as one. */
 const SAME_TEMPO = 1.03;
 
-function soundsLike(a: BeatReading, b: BeatReading): boolean {
+function isOneTempo(a: BeatReading, b: BeatReading): boolean {
   const [one, other] = [typicalBpm(a.beats), typicalBpm(b.beats)];
-  return a.feel === b.feel && a.offBeat === b.offBeat && Math.max(one / other, other / one) < SAME_TEMPO;
+  return Math.max(one / other, other / one) < SAME_TEMPO;
+}
+
+/** Whether two readings would be told in the same words: of one beside another the feel is not told. */
+function soundsLike(a: BeatReading, b: BeatReading): boolean {
+  return a.later === b.later && (a.later !== undefined || a.feel === b.feel) && isOneTempo(a, b);
 }
 
 /** Beats that two readings have both, as a share of all. */

@@ -1,6 +1,6 @@
 import { logSumExp } from '../maths';
 import { cueNats } from './cue-evidence';
-import { AGAINST, AGAINST_CUES, FEELS, isOff, SWINGS, swungPlaces, TURNS, type Feel, type Places } from './feel';
+import { AGAINST, AGAINST_CUES, FEELS, isOff, SWINGS, swungPlaces, TILT, TURNS, type Feel, type Places } from './feel';
 import type { Onset } from './onsets';
 import { typicalBpm } from './find-beats';
 import { placeOnsets, type Placed } from './placed';
@@ -13,11 +13,16 @@ const READY_WEIGHT = 30;
 /** How often an onset is at no place, as a share of all. */
 const WILD = 0.12;
 
+/** What is played can say no more than this, in nats, against a beat that somebody has told. */
+const AGAINST_TOLD = 5;
+
 /** A take, and what stands out in it. */
 export interface Take {
   readonly onsets: readonly Onset[];
   /** Of each onset, in standard deviations. */
   readonly salience: Float64Array;
+  /** Somebody has said where a beat is. */
+  readonly told: boolean;
 }
 
 /** Beats as one explanation has them. */
@@ -25,8 +30,6 @@ export interface Explained {
   /** ms, ascending, at least two. */
   readonly path: Float64Array;
   readonly feel: Feel;
-  /** What stands out is so much likelier on a beat, as a power of e for each standard deviation; 0 where it tells nothing. */
-  readonly tilt: number;
 }
 
 /**
@@ -40,21 +43,22 @@ export function weigh(explained: Explained, take: Take): number {
 }
 
 /** The same with its off-beats about so much later, a share of a beat. */
-function weighSwung({ path, feel, tilt }: Explained, { onsets, salience }: Take, about: number): number {
+function weighSwung({ path, feel }: Explained, { onsets, salience, told }: Take, about: number): number {
   const later = about === 0 ? 0 : swingNear(path, feel, onsets, about);
   // Off-beats that come early are late ones of other beats.
   if (later < 0) return -Infinity;
   const places = swungPlaces(feel, later);
   const placed = placeOnsets(path, onsets, places);
   const rate = onsets.length / Math.max(1, onsets[onsets.length - 1].ms - onsets[0].ms);
+  const turn = (tilt: number) => Math.max(turnNats(placed, feel, tilt, salience), told ? -AGAINST_TOLD : -Infinity);
   const wild = placed.at.reduce((count, at) => count + (at < 0 ? 1 : 0), 0);
   return (
     timingNats(path, onsets, placed, places) -
     (onsets.length - wild) * Math.log(rate) +
     wild * Math.log(WILD) +
     rhythmNats(placed) +
-    (tilt > 0 ? cueNats(placed, salience) - AGAINST_CUES : 0) +
-    turnNats(placed, feel, tilt, salience) -
+    // What stands out tells nothing, or the beat.
+    Math.max(turn(0), cueNats(placed, salience) - AGAINST_CUES + turn(TILT)) -
     // A swing is one of several, and a fitted value.
     (about === 0 ? 0 : Math.log(SWINGS[feel].length - 1) + Math.log(onsets.length) / 2)
   );
