@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import {
+  AlignedLines,
   canonicalGrid,
   formatGrid,
   grid,
@@ -116,6 +117,12 @@ describe('lines', () => {
         [5000, 140],
       ],
     ),
+    // Bars cut short beside any line.
+    time([
+      [0, 4, 4],
+      [5000, 3, 4],
+      [9010, 4, 4],
+    ]),
   ];
 
   it('nearest is the nearest of all lines, and halfway is the later one', () => {
@@ -139,6 +146,33 @@ describe('lines', () => {
     const plain = gridLines(grid(4), time());
     expect(plain.nearest(480)).toBe(960);
     expect(plain.nearest(479.9)).toBe(0);
+  });
+
+  it('nearest of many places are those of each, on lines that go by other places too', () => {
+    // On lines and halfway between them, before the song and at changes of meter, in any order.
+    const place = fc.oneof(
+      fc.integer({ min: -8, max: 2700 }).map((n) => n * 15),
+      fc.double({ min: -500, max: 40000, noNaN: true }),
+    );
+    fc.assert(
+      fc.property(
+        anyGrid,
+        fc.constantFrom(...times),
+        fc.array(place, { maxLength: 40 }),
+        fc.boolean(),
+        fc.boolean(),
+        (g, t, places, aligned, inOrder) => {
+          if (inOrder) places.sort((a, b) => a - b);
+          const made = () => {
+            const base = gridLines(g, t);
+            return aligned ? new AlignedLines(base, [100, 930, 2020, 20_300], t.tempo) : base;
+          };
+          const out = new Float64Array(places.length);
+          made().nearestOf(Float64Array.from(places), out);
+          expect([...out]).toEqual(places.map((p) => made().nearest(p)));
+        },
+      ),
+    );
   });
 });
 

@@ -31,6 +31,8 @@ export class Lines {
   after: Ticks = 0;
   private piece: LinePiece;
   private next = 0;
+  /** Whether the lines are just those of the pieces. */
+  private readonly isPlain: boolean;
 
   /**
    * @param pieces stretches in order, the first from 0, the last to Infinity
@@ -43,6 +45,7 @@ export class Lines {
   ) {
     this.piece = pieces[0];
     this.next = pieces.length > 1 ? 1 : 0;
+    this.isPlain = shift.value === 0 && this.locate === Lines.prototype.locate;
   }
 
   /** Finds the lines around tick `t` and leaves them in `before` and `after`. */
@@ -62,6 +65,36 @@ export class Lines {
   nearest(t: Ticks): Ticks {
     this.locate(t);
     return t - this.before < this.after - t ? this.before : this.after;
+  }
+
+  /** The {@link nearest} line of each place. @param out of the same length */
+  nearestOf(places: Float64Array, out: Float64Array): void {
+    for (let i = 0; i < places.length; i++) {
+      i = this.nearestEven(places, out, i);
+      if (i < places.length) out[i] = this.nearest(places[i]);
+    }
+  }
+
+  /**
+   * The same from the `from`th on for as long as the places lie between lines that are one step apart: most do, and
+   * nothing need be looked up for these.
+   * @returns the first place that was left out
+   */
+  private nearestEven(places: Float64Array, out: Float64Array, from: number): number {
+    const { start, end, pattern } = this.piece;
+    const { even: step, linesPerTick } = pattern;
+    if (!this.isPlain || step === 0) return from;
+    let i = from;
+    for (; i < places.length; i++) {
+      const t = places[i];
+      let before = start + Math.floor((t - start) * linesPerTick) * step;
+      if (t - before >= step) before += step;
+      else if (t < before) before -= step;
+      const after = before + step;
+      if (before < start || after >= end) break;
+      out[i] = t - before < after - t ? before : after;
+    }
+    return i;
   }
 
   /** Distance between the two lines around `t`: the local gap. Before the first line: the first gap. */
@@ -110,6 +143,10 @@ export class Lines {
   private locatePlain(t: number): void {
     let piece = this.piece;
     if (t < piece.start || t >= piece.end) piece = this.findPiece(t);
+    if (piece.pattern.even > 0) {
+      this.locateEven(t, piece);
+      return;
+    }
     const { period, lines, index, cyclesPerTick, slotsPerTick } = piece.pattern;
     let base = piece.start + Math.floor((t - piece.start) * cyclesPerTick) * period;
     // Rounding may land a cycle off at its very border.
@@ -124,6 +161,18 @@ export class Lines {
     this.before = i >= 0 ? base + lines[i] : this.lastBefore(piece, base);
     const after = i + 1 < count ? base + lines[i + 1] : base + period + lines[0];
     this.after = after < piece.end ? after : piece.end + this.pieces[this.next].pattern.lines[0];
+  }
+
+  /** The same where all lines are one step apart: what most grids are. */
+  private locateEven(t: number, { start, end, pattern }: LinePiece): void {
+    const step = pattern.even;
+    let before = start + Math.floor((t - start) * pattern.linesPerTick) * step;
+    // Rounding may land a line off.
+    if (t - before >= step) before += step;
+    else if (t < before) before -= step;
+    const after = before + step;
+    this.before = before;
+    this.after = after < end ? after : end + this.pieces[this.next].pattern.lines[0];
   }
 
   /** The last line before a cycle that starts at `base` and has none at its start. */

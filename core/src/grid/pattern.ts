@@ -1,3 +1,4 @@
+import type { Ticks } from '../time';
 import { gcd, isSwung, stepFraction, stepTicks, type Grid, type Step } from './grid';
 
 /** Lines closer than this are one line (ticks). */
@@ -12,9 +13,12 @@ export interface Pattern {
   readonly lines: Float64Array;
   /** For each of `index.length` equal slots of the period: the last line at or below its start. */
   readonly index: Int32Array;
-  /** Cycles and slots a tick: multiplying is quicker than dividing. */
+  /** Cycles, slots and lines a tick: multiplying is quicker than dividing. */
   readonly cyclesPerTick: number;
   readonly slotsPerTick: number;
+  readonly linesPerTick: number;
+  /** Whole ticks from each line to the next, where they are evenly spaced throughout; 0 where they are not. */
+  readonly even: Ticks;
 }
 
 /** Builds a pattern from its lines. Lines closer than half a tick become one; there must be one at least. */
@@ -33,7 +37,20 @@ export function makePattern(period: number, places: Iterable<number>): Pattern {
     while (line + 1 < lines.length && lines[line + 1] <= at) line++;
     index[slot] = lines[0] <= at ? line : -1;
   }
-  return { period, lines, index, cyclesPerTick: 1 / period, slotsPerTick: index.length / period };
+  return {
+    period,
+    lines,
+    index,
+    cyclesPerTick: 1 / period,
+    slotsPerTick: index.length / period,
+    linesPerTick: lines.length / period,
+    even: evenStep(lines, period),
+  };
+}
+
+function evenStep(lines: Float64Array, period: number): Ticks {
+  const step = period / lines.length;
+  return Number.isInteger(step) && lines.every((line, k) => line === k * step) ? step : 0;
 }
 
 /**

@@ -48,10 +48,9 @@ export function locate(
   for (let c = 0; c < count; c++) {
     const from = first[c];
     const to = first[c + 1];
-    const at = to - from === 1 ? starts[from] : chordMedian(starts, from, to);
-    place[c] = at;
-    line[c] = lines.nearest(at);
+    place[c] = to - from === 1 ? starts[from] : chordMedian(starts, from, to);
   }
+  lines.nearestOf(place, line);
   const nearest = { ...chords, starts, place, line, drift: null, final: settings.lines === 'nearest' };
   if (nearest.final) return nearest;
   const followed = follow(place, lines, time, settings, follower);

@@ -27,25 +27,26 @@ export function humanizeStarts(times: Times, draws: Draws, h: Humanize, tempo: T
 export function humanizeLengths(times: Times, draws: Draws, h: Humanize, tempo: TempoMap): void {
   if (!draws.length) return;
   const { start, end } = times;
+  const { length: shares } = draws;
+  const inPercent = h.lengthUnit === 'percent';
+  const most = inPercent ? h.length / 100 : h.length;
   for (let i = 0; i < start.length; i++) {
-    const share = draws.length[i];
-    end[i] =
-      h.lengthUnit === 'percent'
-        ? end[i] + (end[i] - start[i]) * share * (h.length / 100)
-        : tempo.shift(end[i], share * h.length);
-    if (end[i] < start[i] + 1) end[i] = start[i] + 1;
+    const now = end[i];
+    const moved = inPercent ? now + (now - start[i]) * shares[i] * most : tempo.shift(now, shares[i] * most);
+    end[i] = Math.max(moved, start[i] + 1);
   }
 }
 
 /** Changes velocities by their draws, or replaces them by random ones from the range. */
 export function humanizeVelocities(velocity: Float32Array, draws: Draws, h: Humanize): void {
   if (!draws.velocity) return;
-  const low = Math.min(h.low, h.high);
-  const values = Math.abs(h.high - h.low) + 1;
-  for (let i = 0; i < velocity.length; i++) {
-    velocity[i] =
-      h.velocityMode === 'range'
-        ? low + Math.floor(draws.velocity[i] * values)
-        : velocity[i] * (1 + draws.velocity[i] * (h.velocity / 100));
+  const { velocity: shares } = draws;
+  if (h.velocityMode === 'range') {
+    const low = Math.min(h.low, h.high);
+    const values = Math.abs(h.high - h.low) + 1;
+    for (let i = 0; i < velocity.length; i++) velocity[i] = low + Math.floor(shares[i] * values);
+    return;
   }
+  const most = h.velocity / 100;
+  for (let i = 0; i < velocity.length; i++) velocity[i] *= 1 + shares[i] * most;
 }

@@ -27,20 +27,22 @@ export function treatLengths(
   const fixed = settings.fixed * ppq;
   const rule = endRule(settings, ppq);
   const { mode } = settings;
-  for (let i = 0; i < columns.count; i++) {
-    const length = end[i] - start[i];
-    let wanted: number;
-    if (mode === 'fixed') wanted = start[i] + fixed;
-    else if (mode === 'steps') wanted = start[i] + Math.max(1, Math.round(length / step)) * step;
-    else {
-      wanted = lines.nearest(end[i]);
+  if (mode === 'line') {
+    const wanted = new Float64Array(columns.count);
+    lines.nearestOf(end, wanted);
+    for (let i = 0; i < columns.count; i++) {
       // An end that would fall on or before its start goes to the first line after it.
-      if (wanted <= start[i]) {
+      if (wanted[i] <= start[i]) {
         lines.locate(start[i]);
-        wanted = lines.after;
+        wanted[i] = lines.after;
       }
+      moveEnd(i, wanted[i], columns, times, rule);
     }
-    moveEnd(i, wanted, columns, times, rule);
+    return;
+  }
+  for (let i = 0; i < columns.count; i++) {
+    const steps = Math.max(1, Math.round((end[i] - start[i]) / step));
+    moveEnd(i, start[i] + (mode === 'fixed' ? fixed : steps * step), columns, times, rule);
   }
 }
 

@@ -60,16 +60,17 @@ class Groups {
   add(voice: number, note: number, start: number, end: number): void {
     // Notes that start together touch each other even without any length.
     const reach = end > start ? end : start + 1;
-    if (this.size[voice] > 0 && start < this.reach[voice]) {
+    const size = this.size[voice];
+    if (size > 0 && start < this.reach[voice]) {
       if (start < this.start[voice]) {
         this.start[voice] = start;
         if (start < this.closed[voice]) this.mixed[voice] = 1;
       }
       this.before[note] = this.last[voice];
-      this.size[voice]++;
+      this.size[voice] = size + 1;
       if (reach > this.reach[voice]) this.reach[voice] = reach;
     } else {
-      if (this.size[voice] > 0) this.close(voice);
+      if (size > 0) this.close(voice);
       this.size[voice] = 1;
       this.start[voice] = start;
       this.reach[voice] = reach;

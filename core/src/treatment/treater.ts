@@ -175,8 +175,12 @@ export class Treater {
   }
 
   private withoutLag(lag: TimeAmount): Float64Array {
+    const { tempo } = this.time;
+    const amount = { ...lag, value: -lag.value };
     const start = this.columns.start.slice();
-    shiftAll({ start, end: start.slice() }, { ...lag, value: -lag.value }, this.time);
+    const ticks = isFixed(amount, this.time) ? amountInTicks(amount, 0, tempo) : null;
+    for (let i = 0; i < start.length; i++)
+      start[i] = ticks === null ? addAmount(start[i], amount, tempo) : start[i] + ticks;
     return start;
   }
 }
@@ -186,10 +190,15 @@ export function takesLag({ lag }: Treatment): boolean {
   return lag.on && lag.amount.value !== 0;
 }
 
+/** Whether an amount is so many ticks anywhere in the song. */
+function isFixed({ unit }: TimeAmount, { tempo }: SongTime): boolean {
+  return unit === 'ticks' || tempo.constant;
+}
+
 /** Moves whole notes by a constant amount of time. */
 function shiftAll({ start, end }: Times, amount: TimeAmount, time: SongTime): void {
   if (amount.value === 0) return;
-  if (amount.unit === 'ticks' || time.tempo.constant) {
+  if (isFixed(amount, time)) {
     const ticks = amountInTicks(amount, 0, time.tempo);
     for (let i = 0; i < start.length; i++) {
       start[i] += ticks;

@@ -28,11 +28,17 @@ export function shapeVelocities(
   }
   if (!settings.on) return out;
   const { fixed, scale, level } = settings;
-  for (let i = 0; i < out.length; i++) out[i] = (fixed ?? mean + (out[i] - mean) * scale) + level;
-  if (settings.accents.length > 0) addAccents(out, chords, starts, settings, time);
   const low = Math.min(settings.low, settings.high);
   const high = Math.max(settings.low, settings.high);
-  for (let i = 0; i < out.length; i++) out[i] = Math.min(high, Math.max(low, out[i]));
+  const within = (velocity: number) => Math.min(high, Math.max(low, velocity));
+  const scaled = (velocity: number) => (fixed ?? mean + (velocity - mean) * scale) + level;
+  if (settings.accents.length === 0) {
+    for (let i = 0; i < out.length; i++) out[i] = within(scaled(out[i]));
+    return out;
+  }
+  for (let i = 0; i < out.length; i++) out[i] = scaled(out[i]);
+  addAccents(out, chords, starts, settings, time);
+  for (let i = 0; i < out.length; i++) out[i] = within(out[i]);
   return out;
 }
 
