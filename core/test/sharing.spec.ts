@@ -61,6 +61,8 @@ describe('what is remembered from the notes before', () => {
     expect([...now.velocity]).toEqual([81, 81, 81]);
     const after = factsOf(part(louder), louder);
     expect(after.chords).toBe(before.chords);
+    // The grid is not drawn anew for them.
+    expect(after.lines).toBe(before.lines);
     expect(after.treated.groups[0].chords).toBe(before.treated.groups[0].chords);
     const later = changed(s, (n) => ({ ...n, start: n.start + 1 }));
     expect(factsOf(part(later), later).chords).not.toBe(before.chords);

@@ -71,7 +71,6 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
   const { count } = columns;
   const time = timeOf(song);
   const { tempo } = time;
-  const lines = partLines(part, song);
   const marks = marksOf(part);
   const played = marks.takes ? columns.start.slice() : columns.start;
   const playedEnd = marks.takes ? columns.end.slice() : columns.end;
@@ -86,6 +85,7 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
   const silent = silences ? new Uint8Array(count) : allZero(count);
   if (silences) for (let i = 0; i < count; i++) if (isSilent(part, treated, i)) silent[i] = 1;
   const like = last && placesAlike(last, treated, played, time) ? last.facts : null;
+  const lines = like?.lines ?? partLines(part, song);
   const chords = like?.chords ?? gatherChords(treated, played, lines, tempo);
   const { line, chord, before, after } = like ?? noteFacts(chords, played, now, tempo);
   const facts = {

@@ -12,8 +12,8 @@ export interface Lane {
   /** In px; 0 while it has nothing to show. */
   height(): number;
   draw(scene: Scene, frame: Frame): void;
-  /** Reads every signal that its drawing depends on. */
-  depends(): void;
+  /** Everything that its drawing depends on, beside the view: it is drawn anew when one of these is another. */
+  looks(): readonly unknown[];
   /** What is under a place in it; null where nothing is. */
   under(at: At, frame: Frame): Under | null;
   /** A sweep that erases what the pointer comes by, where that is no notes. */

@@ -32,8 +32,8 @@ export class SoundLane implements Lane {
     drawWaves(scene, frame, this.hits.waves());
   }
 
-  depends(): void {
-    this.hits.waves();
+  looks(): readonly unknown[] {
+    return [this.hits.waves()];
   }
 
   under({ offsetX }: At): Under | null {

@@ -48,8 +48,10 @@ export class OffsetLane implements Lane {
     drawLane(scene, frame, picture, this.scenery.corrected(), laneBands(picture, this.scenery.treatment()));
   }
 
-  depends(): void {
-    void [this.scenery.picture(), this.scenery.corrected(), this.scenery.treatment()];
+  /** Chords alone: velocities and lengths may change without it. */
+  looks(): readonly unknown[] {
+    const { chords, margin, msPerTick, halfGapMs } = this.scenery.picture();
+    return [chords, margin, msPerTick, halfGapMs, this.scenery.corrected(), this.scenery.treatment()];
   }
 
   under(at: At, frame: Frame): Under | null {

@@ -36,11 +36,16 @@ export interface Painted {
   box(): Box | null;
 }
 
-/** The picture's three layers: grid, notes with their lane, and what lies over them. */
+/** The picture's layers: grid, notes, the lanes under them, and what lies over all. */
 export class TimingPainter {
   private readonly canvas: Canvas;
   private readonly grid: DrawnLayer;
   private readonly notes: DrawnLayer;
+  private readonly lanes: DrawnLayer;
+  /** Lanes that are to be painted; null for all. */
+  private stale: Set<Lane> | null = null;
+  /** Where the lanes were painted. */
+  private frames = '';
   private readonly overlay: DrawnLayer;
 
   constructor(
@@ -51,16 +56,33 @@ export class TimingPainter {
     this.canvas = new Canvas(host);
     this.grid = this.canvas.layer((ctx) => this.paintGrid(ctx));
     this.notes = this.canvas.layer((ctx) => this.paintNotes(ctx));
+    this.lanes = this.canvas.layer((ctx) => this.paintLanes(ctx));
     this.overlay = this.canvas.layer((ctx) => this.paintOverlay(ctx));
   }
 
   resize(width: number, height: number): void {
+    this.stale = null;
     this.canvas.resize(width, height);
   }
 
   redraw(): void {
+    this.stale = null;
     this.grid.redraw();
     this.notes.redraw();
+    this.lanes.redraw();
+  }
+
+  redrawGrid(): void {
+    this.grid.redraw();
+  }
+
+  redrawNotes(): void {
+    this.notes.redraw();
+  }
+
+  redrawLane(lane: Lane): void {
+    this.stale?.add(lane);
+    this.lanes.redraw();
   }
 
   redrawOverlay(): void {
@@ -95,10 +117,28 @@ export class TimingPainter {
     for (const other of others()) drawNotes(scene, other, corrected(), song().ppq);
     ctx.globalAlpha = 1;
     drawNotes(scene, picture(), corrected(), song().ppq);
-    for (const lane of this.painted.lanes) {
-      const frame = this.view.frameOf(lane.id);
-      if (frame.height > 0) lane.draw(scene, frame);
+  }
+
+  /** Only lanes that look another way are painted, unless one of them lies elsewhere now. */
+  private paintLanes(ctx: CanvasRenderingContext2D): void {
+    const { view } = this;
+    if (view.width() === 0) return;
+    const scene = this.scene(ctx);
+    const all = this.painted.lanes.map((lane) => ({ lane, frame: view.frameOf(lane.id) }));
+    const frames = JSON.stringify(all.map(({ frame }) => frame));
+    const stale = frames === this.frames ? this.stale : null;
+    if (!stale) ctx.clearRect(0, 0, view.width(), view.height());
+    for (const { lane, frame } of all) {
+      if (frame.height <= 0 || (stale && !stale.has(lane))) continue;
+      // Whole pixels: what is painted anew leaves nothing of before at its edges.
+      const [top, bottom] = [Math.round(frame.top), Math.round(frame.top + frame.height)];
+      clipped(ctx, 0, top, view.width(), bottom - top, () => {
+        ctx.clearRect(0, top, view.width(), bottom - top);
+        lane.draw(scene, frame);
+      });
     }
+    this.frames = frames;
+    this.stale = new Set();
   }
 
   private paintOverlay(ctx: CanvasRenderingContext2D): void {

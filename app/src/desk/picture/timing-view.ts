@@ -12,6 +12,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { isDrums } from '@early-sparrow/core/sound';
+import { meterOf, tempoOf } from '@early-sparrow/core/song';
 import { Theme } from '../../common/theme';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
@@ -191,13 +192,29 @@ export class TimingView {
         this.painter?.destroy();
       });
     });
-    effect(() => {
-      void [this.scenery.picture(), this.scenery.others(), this.scenery.corrected(), this.scenery.treatment()];
-      void [this.behind.pictures(), this.behind.lined(), this.theme.name()];
-      for (const lane of this.lanes) lane.depends();
-      this.readView();
-      this.painter?.redraw();
-    });
+    this.painting(
+      () => this.gridLooks(),
+      () => this.painter?.redrawGrid(),
+    );
+    this.painting(
+      () => [
+        this.scenery.picture(),
+        ...this.scenery.others(),
+        this.scenery.corrected(),
+        this.behind.pictures(),
+        this.behind.lined(),
+      ],
+      () => this.painter?.redrawNotes(),
+    );
+    for (const lane of this.lanes) {
+      this.painting(
+        () => {
+          const { top, height } = this.view.frameOf(lane.id);
+          return height > 0 ? [top, height, ...lane.looks()] : [];
+        },
+        () => this.painter?.redrawLane(lane),
+      );
+    }
     effect(() => {
       void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.reaching.cursor()];
       void [this.feedback.marked(), this.scenery.others()];
@@ -208,6 +225,24 @@ export class TimingView {
     });
     effect(() => this.fitTrack());
     effect(() => this.keepPlayheadInView());
+  }
+
+  /** What the lines are found by: they are found anew with every change of the notes, and mostly the same. */
+  private gridLooks(): readonly unknown[] {
+    const { scenery } = this;
+    const [own, song] = [scenery.part().treatment, scenery.song()];
+    const lines = own.quantize.with ? scenery.picture().lines : null;
+    return [lines, own, scenery.treatment(), meterOf(song), tempoOf(song), isDrums(scenery.track())];
+  }
+
+  /** Paints something anew when what it is painted from is another, or the view. */
+  private painting(looks: () => readonly unknown[], paint: () => void): void {
+    const now = computed(looks, { equal: (a, b) => a.length === b.length && a.every((seen, i) => seen === b[i]) });
+    effect(() => {
+      void [now(), this.theme.name()];
+      this.readView();
+      paint();
+    });
   }
 
   private readView(): void {

@@ -77,9 +77,10 @@ export abstract class ControlLane implements Lane {
     return this.book.heightOf(this.id);
   }
 
-  depends(): void {
-    void [this.scenery.picture(), this.scenery.others(), this.scenery.corrected(), this.height()];
-    void [this.controls.number(), this.controls.channel(), this.controls.owner(), this.points.chosen()];
+  looks(): readonly unknown[] {
+    const { controls, points, scenery } = this;
+    const shown = [scenery.picture(), ...scenery.others(), scenery.track().parts, scenery.corrected()];
+    return [...shown, controls.number(), controls.channel(), controls.owner(), points.chosen()];
   }
 
   draw(scene: Scene, frame: Frame): void {

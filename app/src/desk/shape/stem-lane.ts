@@ -62,8 +62,8 @@ export abstract class StemLane implements Lane {
     return this.book.heightOf(this.id);
   }
 
-  depends(): void {
-    void [this.scenery.picture(), this.scenery.others(), this.scenery.corrected(), this.selecting.ids(), this.height()];
+  looks(): readonly unknown[] {
+    return [this.scenery.picture(), ...this.scenery.others(), this.scenery.corrected(), this.selecting.ids()];
   }
 
   draw(scene: Scene, frame: Frame): void {
