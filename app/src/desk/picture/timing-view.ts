@@ -208,10 +208,7 @@ export class TimingView {
     );
     for (const lane of this.lanes) {
       this.painting(
-        () => {
-          const { top, height } = this.view.frameOf(lane.id);
-          return height > 0 ? [top, height, ...lane.looks()] : [];
-        },
+        () => (lane.height() > 0 ? lane.looks() : []),
         () => this.painter?.redrawLane(lane),
       );
     }
@@ -248,6 +245,7 @@ export class TimingView {
   private readView(): void {
     const v = this.view;
     void [v.width(), v.height(), v.left(), v.scale(), v.topRow(), v.pitches(), v.rowHeight(), v.rollHeight()];
+    for (const lane of this.lanes) lane.height();
   }
 
   private resize(element: HTMLElement): void {
