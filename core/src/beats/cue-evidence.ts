@@ -6,8 +6,9 @@ const CYCLES = [1, 2, 3, 4];
 const STEP = 0.05;
 
 /**
- * How much better what stands out is told by its place in the beat, or in some beats, than by chance, in nats: groups
- * of their own mean against one for all, each mean paid for (Schwarz 1978, Annals of Statistics 6:2).
+ * How much better what stands out is told by being on a beat or not, or by its place in the beat or in some beats, than
+ * by chance, in nats: groups of their own mean against one for all, each mean paid for (Schwarz 1978, Annals of
+ * Statistics 6:2).
  * @param salience of each onset
  */
 export function cueNats({ at, width }: Placed, salience: Float64Array): number {
@@ -15,8 +16,8 @@ export function cueNats({ at, width }: Placed, salience: Float64Array): number {
   const mean = placed.reduce((sum, i) => sum + salience[i], 0) / placed.length;
   const all = placed.reduce((sum, i) => sum + (salience[i] - mean) ** 2 + STEP, 0);
   let best = 0;
-  const groupings = [
-    { size: 2, of: (place: number) => (place % width === 0 ? 0 : 1) },
+  const groupings: readonly { size: number; of: (place: number) => number }[] = [
+    { size: 2, of: (place) => (place % width === 0 ? 0 : 1) },
     ...CYCLES.map((cycle) => ({ size: cycle * width, of: (place: number) => place % (cycle * width) })),
   ];
   for (const { size, of } of groupings) {
