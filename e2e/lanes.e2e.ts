@@ -142,7 +142,7 @@ test('a selection is stretched by the handle at its end, and other tracks stand 
   await expect(page.getByText(/^8 notes selected/)).toBeVisible();
   const end = r.at(3480);
   await drag(page, [end + 4, r.swingY], [end + 4 - (r.at(1740) - r.at(0)), r.swingY]);
-  expect(await lastStep(page)).toMatch(/^Stretch 8 notes by 0\.[45]/);
+  await expect.poll(() => lastStep(page)).toMatch(/^Stretch 8 notes by 0\.[45]/);
   const starts = (await notesNow(page)).map((n) => n.start);
   const factor = starts[7] / EIGHT[7].start;
   expect(Math.abs(factor - 0.5)).toBeLessThan(0.03);

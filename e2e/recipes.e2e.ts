@@ -31,6 +31,7 @@ test('recipes are shown, applied, saved, renamed, exported, deleted and brought 
   await save('Crew standard');
   await expect(panel.getByText('“Crew standard” already exists.')).toBeVisible();
   await panel.getByRole('button', { name: 'Rename Crew standard' }).click();
+  await expect(panel.getByLabel('New name of Crew standard')).toBeFocused();
   await page.keyboard.press('Control+a');
   await page.keyboard.type('Night crew');
   await page.keyboard.press('Enter');

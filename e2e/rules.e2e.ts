@@ -31,7 +31,7 @@ test('a rule counts and shows what it would do, does it as one step, and undo ta
   // What is only looked at is not in the file.
   expect(await velocities(page)).toEqual(before);
   await apply(page).click();
-  expect(await lastStep(page)).toBe('Lean on the beat');
+  await expect.poll(() => lastStep(page)).toBe('Lean on the beat');
   const now = await velocities(page);
   expect(now).toEqual(before.map((v, i) => (i % 2 === 0 ? Math.min(127, v + 20) : v)));
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
@@ -80,7 +80,7 @@ test('rules write the same file on the command line, byte for byte', async ({ pa
   for (const name of flags.filter((f) => f !== '--rule')) {
     await choose(page, 'Rule', name);
     await apply(page).click();
-    expect(await lastStep(page)).toBe(name);
+    await expect.poll(() => lastStep(page)).toBe(name);
   }
   expect((await exportByKey(page)).equals(readFileSync(out))).toBe(true);
 });

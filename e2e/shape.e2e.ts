@@ -28,7 +28,7 @@ test('the ends of notes are dragged, alone, together and in proportion, and Esca
   await drag(page, last, [last[0] + (r.at(120) - r.at(0)), last[1]]);
   await page.keyboard.up('Shift');
   expect(lengths(await notesNow(page))).toEqual([240, 480, 240, 240, 240, 240, 240, 240]);
-  expect(await lastStep(page)).toBe('Resize 8 notes');
+  await expect.poll(() => lastStep(page)).toBe('Resize 8 notes');
   await page.keyboard.press('Control+z');
   await page.mouse.move(...end);
   await page.mouse.down();
@@ -107,7 +107,7 @@ test('keys act where the pointer is: tapped for one note, held and moved for all
   expect(lengths(await notesNow(page))[0]).toBe(120);
   await sweep('r', 480, 2400, 64);
   expect((await notesNow(page)).map((n) => n.velocity)).toEqual([80, 88, 80, 88, 80, 88, 80, 80]);
-  expect(await lastStep(page)).toMatch(/3 notes/);
+  await expect.poll(() => lastStep(page)).toMatch(/3 notes/);
   await tap('f', 480, 64);
   expect((await notesNow(page))[1].velocity).toBe(80);
   await tap('c', 0, 60);
@@ -277,7 +277,7 @@ test('the strip shapes by fields, selects by what notes are, and tidies what it 
   await typeInto(page, page.getByLabel('Factor to stretch by'), '0');
   await page.getByRole('button', { name: 'Stretch', exact: true }).click();
   await expect(page.getByText(/^Choose a factor/)).toBeVisible();
-  expect(await lastStep(page)).toBe('Nothing to undo');
+  await expect.poll(() => lastStep(page)).toBe('Nothing to undo');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Shift+T');
