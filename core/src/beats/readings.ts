@@ -57,7 +57,9 @@ export function beatReadings(onsets: readonly Onset[], hints: BeatHints = {}, pr
   // A search with a known beat may slip to another place of the beat later: the whole take with it there is a reading too.
   const searches = told ? [hints, { ...hints, beats: [] }] : [hints];
   const found = weighed(
-    searches.flatMap((h) => searchBeats(onsets, levels, h, (share) => progress?.(share / rounds))),
+    searches.flatMap((h, k) =>
+      searchBeats(onsets, levels, h, (share) => progress?.((k + share) / searches.length / rounds)),
+    ),
     take,
     hints,
   );
@@ -74,12 +76,12 @@ export function beatReadings(onsets: readonly Onset[], hints: BeatHints = {}, pr
 /** Each path, and what it is with another beat, as the feel that explains it best; likeliest first. */
 function weighed(paths: readonly FoundPath[], take: Take, hints: BeatHints): BeatReading[] {
   const crowded = isCrowded(take.onsets);
+  const turns = crowded ? [0, 1 / 2] : PLACES;
   return withoutRepeats(paths)
     .flatMap((found) =>
-      PLACES.map((turn) => ({ ...found, path: turn === 0 ? found.path : turned(found.path, turn, take.onsets), turn })),
+      turns.map((turn) => ({ ...found, path: turn === 0 ? found.path : turned(found.path, turn, take.onsets), turn })),
     )
     .filter(({ path }) => !passesHint(path, hints.beats ?? []))
-    .filter(({ turn }) => !crowded || turn === 0 || turn === 1 / 2)
     .map(({ path, feel: own, turn, nats }): BeatReading => {
       const beats = settleOn(path, take.onsets);
       if (crowded) return { beats, feel: own, nats: nats - (turn > 0 ? AGAINST_OFF_BEAT : 0) };

@@ -87,9 +87,7 @@ export class Lines {
     let i = from;
     for (; i < places.length; i++) {
       const t = places[i];
-      let before = start + Math.floor((t - start) * linesPerTick) * step;
-      if (t - before >= step) before += step;
-      else if (t < before) before -= step;
+      const before = evenBefore(t, start, step, linesPerTick);
       const after = before + step;
       if (before < start || after >= end) break;
       out[i] = t - before < after - t ? before : after;
@@ -166,10 +164,7 @@ export class Lines {
   /** The same where all lines are one step apart: what most grids are. */
   private locateEven(t: number, { start, end, pattern }: LinePiece): void {
     const step = pattern.even;
-    let before = start + Math.floor((t - start) * pattern.linesPerTick) * step;
-    // Rounding may land a line off.
-    if (t - before >= step) before += step;
-    else if (t < before) before -= step;
+    const before = evenBefore(t, start, step, pattern.linesPerTick);
     const after = before + step;
     this.before = before;
     this.after = after < end ? after : end + this.pieces[this.next].pattern.lines[0];
@@ -212,6 +207,14 @@ export class Lines {
   private plainOf(line: number): number {
     return this.shift.unit === 'ticks' ? line - this.shift.value : this.tempo.shift(line, -this.shift.value);
   }
+}
+
+/** Of lines that are one step apart from `start` on: the last at or before `t`. */
+function evenBefore(t: Ticks, start: Ticks, step: Ticks, linesPerTick: number): Ticks {
+  const before = start + Math.floor((t - start) * linesPerTick) * step;
+  // Rounding may land a line off.
+  if (t - before >= step) return before + step;
+  return t < before ? before - step : before;
 }
 
 /** The lines of a grid through a song. */

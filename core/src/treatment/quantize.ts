@@ -29,48 +29,22 @@ export function quantizeStarts(
   const left = remaining(settings.strength, settings.times);
   if (left === 1) return;
   const apart = left + (1 - left) * settings.spread;
-  if (tempo.constant) quantizePlain(times, chords, left, apart, keepEnds);
-  else quantizeInMs(times, chords, left, apart, keepEnds, tempo);
-}
-
-/** At one tempo shares of ms are shares of ticks. */
-function quantizePlain(
-  { start, end }: Times,
-  chords: Assignment,
-  left: number,
-  apart: number,
-  keepEnds: boolean,
-): void {
+  const { start, end } = times;
   const { first, place, line, verdict, count } = chords;
-  for (let c = 0; c < count; c++) {
-    if (verdict[c] !== VERDICT.move) continue;
-    const middle = place[c];
-    const target = line[c] + (middle - line[c]) * left;
-    for (let i = first[c], to = first[c + 1]; i < to; i++) {
-      const moved = target + (start[i] - middle) * apart;
-      if (!keepEnds) end[i] += moved - start[i];
-      start[i] = moved;
-    }
-  }
-}
-
-function quantizeInMs(
-  { start, end }: Times,
-  { first, place, line, verdict, count }: Assignment,
-  left: number,
-  apart: number,
-  keepEnds: boolean,
-  tempo: TempoMap,
-): void {
+  const plain = tempo.constant;
   /** A place whose distance from `from` is a share of that of `to`. */
   const share = (from: number, to: number, of: number) =>
-    of === 0 ? from : tempo.shift(from, tempo.between(from, to) * of);
+    plain || of === 0 ? from + (to - from) * of : tempo.shift(from, tempo.between(from, to) * of);
   for (let c = 0; c < count; c++) {
     if (verdict[c] !== VERDICT.move) continue;
     const middle = place[c];
     const target = share(line[c], middle, left);
     for (let i = first[c], to = first[c + 1]; i < to; i++) {
-      const moved = apart === 0 ? target : tempo.shift(target, tempo.between(middle, start[i]) * apart);
+      const moved = plain
+        ? target + (start[i] - middle) * apart
+        : apart === 0
+          ? target
+          : tempo.shift(target, tempo.between(middle, start[i]) * apart);
       if (!keepEnds) end[i] += moved - start[i];
       start[i] = moved;
     }
