@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, type Page } from '@playwright/test';
 import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
 import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
@@ -134,8 +135,14 @@ export async function exportMidi(page: Page, which: 'corrected' | 'as played'): 
   return readFileSync(await (await download).path());
 }
 
+/** Ms between two exports: Chromium drops, without a word, what a page downloads beyond ten files a second. */
+const BETWEEN_EXPORTS = 120;
+const exportedAt = new WeakMap<Page, number>();
+
 /** Exports the corrected song by its key and gives the bytes of the file. */
 export async function exportByKey(page: Page): Promise<Buffer> {
+  await sleep((exportedAt.get(page) ?? 0) + BETWEEN_EXPORTS - Date.now());
+  exportedAt.set(page, Date.now());
   // A page that was opened this moment may not listen yet: then the key is pressed once more.
   const first = page.waitForEvent('download', { timeout: 30_000 }).catch(() => null);
   await page.keyboard.press('Control+s');
