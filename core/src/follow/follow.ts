@@ -124,6 +124,8 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
     }
     if (!slipped) break;
   }
+  // Each step so far moved the lines a little: all of it may lie a cycle beside what explains it best by now.
+  find.tryTurns(find.best().line, cycle);
   return find.best();
 }
 
