@@ -11,18 +11,16 @@ export interface OnLines {
   readonly line: Float64Array;
 }
 
-/** What the strength of places tells has to be found from the playing: a slope, and what is scattered around it. */
-const FITTED = 2;
-
 /**
  * How much better what stands out (low, loud, full) is told by how strong its place in the bar is than by chance, in
- * bits: a straight line that rises with the strength, against none (Gaussian; each fitted value paid for as in Schwarz
- * 1978, Annals of Statistics 6:2). Nothing where strong places stand out less.
+ * bits: a straight line that rises with the strength, against none (Gaussian; its slope is paid for as in Schwarz 1978,
+ * Annals of Statistics 6:2). Before anything is heard accents are as likely as none: so a few weak ones count a little, and
+ * where strong places stand out less it is next to nothing.
  * @param salience of each chord, in standard deviations
  */
 export function accentBits({ grid, later, line }: OnLines, salience: Float64Array, time: SongTime): number {
   const n = line.length;
-  if (n <= FITTED) return 0;
+  if (n < LEAST) return 0;
   const strength = strengthsOn(grid, line, later, time);
   const [x, y] = [mean(strength), mean(salience)];
   let [xx, xy, yy] = [0, 0, 0];
@@ -32,13 +30,17 @@ export function accentBits({ grid, later, line }: OnLines, salience: Float64Arra
     xy += a * b;
     yy += b * b;
   }
-  if (xy <= 0 || xx === 0 || yy === 0) return 0;
+  if (xx === 0 || yy === 0) return 0;
   // No more than nine tenths of what is heard goes by the place, however neat a few chords are.
-  const told = Math.min(MOST_TOLD, (xy * xy) / (xx * yy));
-  return Math.max(0, (-n / 2) * Math.log2(1 - told) - (FITTED / 2) * Math.log2(n));
+  const told = xy > 0 ? Math.min(MOST_TOLD, (xy * xy) / (xx * yy)) : 0;
+  const gain = (-n / 2) * Math.log2(1 - told) - Math.log2(n) / 2;
+  return gain > CERTAIN ? gain : Math.log2(1 + 2 ** gain);
 }
 
+const LEAST = 3;
 const MOST_TOLD = 0.9;
+/** From so many bits on that there are no accents at all is out of the question. */
+const CERTAIN = 50;
 
 /** How strong the line of each chord is in its bar, by doublings. */
 function strengthsOn(grid: Grid, line: Float64Array, later: Ms, time: SongTime): Float64Array {

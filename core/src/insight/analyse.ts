@@ -127,7 +127,7 @@ export function analysePlaces(
 }
 
 /** A reading that is not the first has to be the better by so many bits for its accents. */
-const AGAINST_OTHER = 4;
+const AGAINST_OTHER = 1;
 
 /** The analysis by the reading under which strong places stand out, where accents tell one. */
 function byAccents(
