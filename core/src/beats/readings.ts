@@ -6,9 +6,12 @@ import { ON_BEAT, passesHint, searchBeats, settleOn, typicalBpm, type BeatHints,
 import type { Onset } from './onsets';
 import { weigh, type Take } from './weigh';
 
-/** So many readings are offered, and so many of them at one tempo. */
+/** So many readings are offered. */
 const OFFERED = 4;
-const A_TEMPO = 2;
+/** Half or double the tempo comes second unless it is this much less likely than the best, in nats. */
+const OCTAVE_BEHIND = 60;
+/** One of another tempo has a place unless it is this much less likely. */
+const TEMPO_BEHIND = 30;
 /** What the beat may be instead: half, double, two thirds and one and a half times the tempo. */
 const LEVELS = [1 / 2, 2, 2 / 3, 3 / 2] as const;
 /** A level is looked for within this factor of its tempo. */
@@ -138,18 +141,20 @@ function moved(beats: Float64Array, share: number): Float64Array {
 
 /**
  * Readings to choose from: no two alike, none that would be told in the same words; half or double is what is mistaken
- * most: the likelier of these is second.
+ * most: the likelier of these is second, unless it is far less likely.
  */
 function offered(all: readonly BeatReading[]): BeatReading[] {
   const [best, ...rest] = [...all].sort(byNats);
   const bpm = typicalBpm(best.beats);
   const isOctave = ({ beats }: BeatReading) => Math.abs(Math.abs(Math.log2(typicalBpm(beats) / bpm)) - 1) < 0.25;
-  const octave = rest.find(isOctave);
+  const octave = rest.find((r) => isOctave(r) && r.nats > best.nats - OCTAVE_BEHIND);
+  const otherTempo = rest.some((r) => r.nats > best.nats - TEMPO_BEHIND && !isOneTempo(best, r));
+  const atOneTempo = otherTempo ? OFFERED - 1 : OFFERED;
   const told: BeatReading[] = [best];
   for (const reading of octave ? [octave, ...rest] : rest) {
     if (told.length === OFFERED) break;
     if (told.some((t) => shared(t.beats, reading.beats) >= SAME)) continue;
-    if (told.filter((t) => isOneTempo(t, reading)).length >= A_TEMPO) continue;
+    if (told.filter((t) => isOneTempo(t, reading)).length >= atOneTempo) continue;
     const named = besideTold(told, reading);
     if (!told.some((t) => soundsLike(t, named))) told.push(named);
   }
