@@ -87,6 +87,14 @@ describe('beats of free playing', () => {
     expect(beatsText({ bpm: 96.4, feel: 'eighths', later: 3 / 4 })).toBe('96 BPM a quarter of a beat earlier');
   });
 
+  it('may be at any place of the beat that is played most: all of these are offered, each by its own name', () => {
+    // Seen to fail first: half and double the tempo had their room, and a quarter earlier was called a third.
+    const { onsets, beats } = freeTake(31_008, 'syncopated', false);
+    const readings = beatReadings(onsets);
+    expect(readings.map((r) => r.later)).toEqual([undefined, 1 / 2, 3 / 4, 1 / 4]);
+    expect(beatF(readings[3].beats, beats)).toBeGreaterThan(0.95);
+  });
+
   it('are offered as several readings, none twice, each with its tempo and its feel', () => {
     const { onsets } = freeTake(11, 'plain');
     const readings = beatReadings(onsets);

@@ -2,6 +2,7 @@ import { scoreFollow } from './follows';
 import { FREE_KINDS, scoreFree } from './free';
 import { scoreGhosts } from './ghosts';
 import { scoreGrids } from './grids';
+import { scoreLagFirst } from './lag-first';
 import { scoreLags } from './lags';
 import { PLAYERS, scoreDriftGrids, scoreWander } from './wanders';
 
@@ -60,6 +61,15 @@ console.log('\n| players, lag found with the lines | nearest wrong | follow wron
 for (const player of PLAYERS) {
   const s = scoreWander(player, wandering, 200_000);
   console.log(`| ${player} | ${percent(s.nearest)} | ${percent(s.follow)} | ${percent(s.oracle)} |`);
+}
+console.log(
+  '\n| players, lag removed first | louder beats by | nearest wrong | follow wrong | follow worse by a point |\n|---|---|---|---|---|',
+);
+for (const player of PLAYERS) {
+  for (const accent of [14, 0]) {
+    const s = scoreLagFirst(player, wandering, 210_000, accent);
+    console.log(`| ${player} | ${accent} | ${percent(s.nearest)} | ${percent(s.follow)} | ${s.worse} of ${s.takes} |`);
+  }
 }
 console.log(
   '\n| drift over a quarter of a gap | takes | right first | in two | called drifting | lag median, p90 | swing p90 | interval holds |\n|---|---|---|---|---|---|---|---|',

@@ -149,7 +149,8 @@ export function middleOf({ place, line, time }: Performed): number {
   return ms[ms.length >> 1];
 }
 
-function wrong(found: Float64Array, truth: Float64Array): number {
+/** Lines that are not those that were meant. */
+export function wrong(found: Float64Array, truth: Float64Array): number {
   return found.reduce((n, l, i) => n + (Math.abs(l - truth[i]) > 1 ? 1 : 0), 0);
 }
 

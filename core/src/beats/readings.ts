@@ -1,5 +1,6 @@
 import type { Progress } from '../follow';
 import { salienceLevels, salienceOf } from '../insight';
+import { firstAt, median } from '../maths';
 import type { Ms } from '../time';
 import { FEELS, TURNS, type Feel } from './feel';
 import { ON_BEAT, passesHint, searchBeats, settleOn, typicalBpm, type BeatHints, type FoundPath } from './find-beats';
@@ -164,8 +165,22 @@ function offered(all: readonly BeatReading[]): BeatReading[] {
 /** The reading, with how much later its beats lie than those of one that is told and has its tempo. */
 function besideTold(told: readonly BeatReading[], reading: BeatReading): BeatReading {
   const first = told.find((t) => t.later === undefined && isOneTempo(t, reading));
-  const share = first && SHARES.find((s) => shared(reading.beats, moved(first.beats, s)) >= SAME);
-  return share === undefined ? reading : { ...reading, later: share };
+  if (!first) return reading;
+  const by = laterBy(reading.beats, first.beats);
+  const share = SHARES.reduce((a, b) => (Math.abs(b - by) < Math.abs(a - by) ? b : a));
+  return shared(reading.beats, moved(first.beats, share)) >= SAME ? { ...reading, later: share } : reading;
+}
+
+/** How much later some beats typically lie than others, as a share of a beat; from 0 to 1. */
+function laterBy(beats: Float64Array, than: Float64Array): number {
+  const inside = beats.filter((b) => b > than[0] && b <= than[than.length - 1]);
+  if (inside.length === 0) return 0;
+  return median(
+    inside.map((b) => {
+      const next = firstAt(than, b);
+      return (b - than[next - 1]) / (than[next] - than[next - 1]);
+    }),
+  );
 }
 
 /** Tempi this near are told as one. */
