@@ -1,10 +1,10 @@
-import { gridLines } from '@early-sparrow/core/grid';
+import { formatGrid, gridLines } from '@early-sparrow/core/grid';
 import { followLines } from '@early-sparrow/core/follow';
-import { analysePlaces, salience } from '@early-sparrow/core/insight';
+import { analysePlaces, lagOnPlaces, salience } from '@early-sparrow/core/insight';
 import { performPlan } from './perform';
 import { takeOf, wrong, type Player } from './wanders';
 
-/** Wrong lines where the lag that the analysis finds is removed first, as a recipe does: the nearest, and those that follow. */
+/** Wrong lines where the lag is removed first as a recipe with this grid finds it: the nearest, and those that follow. */
 export interface LagFirstScore {
   readonly nearest: number;
   readonly follow: number;
@@ -20,7 +20,9 @@ export function scoreLagFirst(player: Player, runs: number, seed: number, accent
     const { plan } = takeOf(player, seed + i);
     const { place, line, time, heard } = performPlan({ ...plan, accent });
     const lines = gridLines(plan.grid, time);
-    const lag = analysePlaces(place, time, undefined, accent > 0 ? salience(heard) : undefined).lag?.ms ?? 0;
+    const { fits, lag: own } = analysePlaces(place, time, undefined, accent > 0 ? salience(heard) : undefined);
+    const told = fits[0].text === formatGrid(plan.grid) ? own : lagOnPlaces(place, plan.grid, time, own?.ms);
+    const lag = told?.ms ?? 0;
     const without = place.map((t) => time.tempo.shift(t, -lag));
     const nearest = wrong(
       without.map((t) => lines.nearest(t)),

@@ -76,14 +76,18 @@ export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?:
  */
 export function lagOn(part: Part, g: Grid, song: SongTimes, near?: number): Lag | null {
   const time = timeOf(song);
-  const place = freeChords(partColumns(part), time);
+  return lagOnPlaces(freeChords(partColumns(part), time), g, time, near);
+}
+
+/** The same for chords' places in ticks, ascending. */
+export function lagOnPlaces(place: Float64Array, g: Grid, time: SongTime, near?: number): Lag | null {
   if (place.length === 0) return null;
   const followed = followBest(place, g, time);
   return isDrift(followed, g, time, place[0]) ? wanderingLag(followed) : findLag(place, g, near ?? followed.lag, time);
 }
 
 /**
- * The same for chords' places in ticks, ascending.
+ * Suggests grids for chords' places in ticks, ascending, and measures lag and swing on the best.
  * @param accents how much each chord stands out, in standard deviations: where several lags are possible, strong places
  *   stand out more than weak ones
  */
