@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, test } from '@playwright/test';
-import { freeTake } from '../tools/accuracy/free';
+import { beatF, freeTake, type FreeTake } from '../tools/accuracy/free';
 import { boxOf, drag, slide } from './hands';
 import {
   exported,
@@ -20,10 +20,14 @@ import {
 /** Free playing with its chords. */
 function harbourSong() {
   const take = freeTake(12);
+  return { take, file: fileOf('Harbour song', take) };
+}
+
+function fileOf(name: string, take: FreeTake) {
   const notes = take.onsets.flatMap((o, i) =>
     Array.from({ length: o.notes }, (_, k) => plainNote(i * 10 + k, (o.ms * 960) / 500, o.pitch + k * 5, o.velocity)),
   );
-  return { take, file: midiFile('Harbour song', notes) };
+  return midiFile(name, notes);
 }
 
 test('bars are fitted to a take without a click, every note stays where it sounds, and undo takes it back', async ({
@@ -88,6 +92,30 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await expect(strip).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(strip).toHaveCount(0);
+});
+
+test('in a small window too, beats that lie beside are one press away', async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 700 });
+  // Nothing stands out, and more is played a sixteenth before the beat than on it.
+  const take = freeTake(31_008, 'syncopated', false);
+  await openSongs(page);
+  await importFile(page, fileOf('Night quay', take));
+  await listened(page);
+  await page.keyboard.press('Shift+F');
+  const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
+  const [beside, apply] = [
+    strip.getByRole('radio', { name: '102 BPM a quarter of a beat later' }),
+    strip.getByRole('button', { name: 'Apply' }),
+  ];
+  await expect(beside).toBeInViewport({ ratio: 1, timeout: 30_000 });
+  await expect(apply).toBeInViewport({ ratio: 1 });
+  await beside.click();
+  await apply.click();
+  await expect(strip).toHaveCount(0);
+  const after = readWithMido(await exportMidi(page, 'corrected'));
+  const quarters = Array.from({ length: 138 }, (_, k) => ({ ...after.notes[0], start: k * after.ppq }));
+  const beats = secondsOf({ ...after, notes: quarters }).map((seconds) => seconds * 1000);
+  expect(beatF(beats, take.beats)).toBeGreaterThan(0.95);
 });
 
 test('tapped along, the beats are found at the tempo that was tapped', async ({ page }) => {

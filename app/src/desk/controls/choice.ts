@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { booleanAttribute, ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import type { Option } from '../../common/option';
 
@@ -10,6 +10,7 @@ import type { Option } from '../../common/option';
   template: `
     <mat-button-toggle-group
       hideSingleSelectionIndicator
+      [class.wraps]="wraps()"
       [attr.aria-label]="label()"
       [value]="value()"
       (change)="picked.emit($event.value)"
@@ -30,6 +31,11 @@ import type { Option } from '../../common/option';
       grid-auto-columns: auto;
       --mat-button-toggle-height: 30px;
     }
+    mat-button-toggle-group.wraps {
+      display: flex;
+      flex-wrap: wrap;
+      width: fit-content;
+    }
     mat-button-toggle {
       font-size: 13px;
     }
@@ -43,5 +49,7 @@ export class Choice {
   readonly label = input.required<string>();
   readonly value = input.required<string>();
   readonly options = input.required<readonly Option[]>();
+  /** What finds no room goes into another row. */
+  readonly wraps = input(false, { transform: booleanAttribute });
   readonly picked = output<string>();
 }
