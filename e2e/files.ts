@@ -34,10 +34,11 @@ export async function copyMidiElsewhere(page: Page, bytes: Uint8Array): Promise<
   );
 }
 
-/** The MIDI file on the clipboard, as another program gets it. */
+/** The MIDI file on the clipboard, as another program gets it; empty while there is none: it comes a moment after the text. */
 export async function midiOnClipboard(page: Page): Promise<Buffer> {
   const bytes = await page.evaluate(async () => {
     const [item] = await navigator.clipboard.read();
+    if (!item?.types.includes('web audio/midi')) return [];
     return [...new Uint8Array(await (await item.getType('web audio/midi')).arrayBuffer())];
   });
   return Buffer.from(bytes);
