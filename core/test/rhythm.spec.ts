@@ -4,7 +4,7 @@ import { analysePlaces } from '@early-sparrow/core/insight';
 import { MeterMap, TempoMap } from '@early-sparrow/core/time';
 import { Rhythm } from '../src/follow/rhythm';
 import { scoreGhosts } from '../../tools/accuracy/ghosts';
-import { performPlan } from '../../tools/accuracy/perform';
+import { performPlan, wrongLines } from '../../tools/accuracy/perform';
 import { middleOf, takeOf } from '../../tools/accuracy/wanders';
 
 const meter = new MeterMap(960, []);
@@ -58,7 +58,7 @@ describe('rhythms that come again', () => {
     const { plan, performed } = takeOf('rubato', 2_100_010);
     const { place, line, time } = performed;
     const followed = followLines(place, gridLines(plan.grid, time), time, plan.grid);
-    const wrong = followed.line.reduce((n, l, i) => n + (Math.abs(l - line[i]) > 1 ? 1 : 0), 0);
+    const wrong = wrongLines(followed.line, line);
     expect(wrong).toBeLessThanOrEqual(2);
   });
 });
@@ -72,7 +72,7 @@ describe('following a player whose lag is not known', () => {
     const { plan, performed } = takeOf(player, seed);
     const { place, line, time } = performed;
     const followed = followLines(place, gridLines(plan.grid, time), time, plan.grid);
-    const wrong = followed.line.reduce((n, l, i) => n + (Math.abs(l - line[i]) > 1 ? 1 : 0), 0);
+    const wrong = wrongLines(followed.line, line);
     expect(wrong).toBeLessThan(place.length / 50);
   });
 });
@@ -87,10 +87,7 @@ describe('following a player whose lag was taken away', () => {
     const place = performed.place.map((t) => time.tempo.shift(t, -middle));
     const lines = gridLines(plan.grid, time);
     const wrongBy = (taken: boolean) =>
-      followLines(place, lines, time, plan.grid, undefined, taken).line.reduce(
-        (n, l, i) => n + (Math.abs(l - line[i]) > 1 ? 1 : 0),
-        0,
-      );
+      wrongLines(followLines(place, lines, time, plan.grid, undefined, taken).line, line);
     expect(wrongBy(false)).toBeGreaterThan(place.length / 2);
     expect(wrongBy(true)).toBeLessThan(place.length / 50);
   });

@@ -1,6 +1,6 @@
 import { gridLines, parseGrid, stepTicks } from '@early-sparrow/core/grid';
 import { followLines } from '@early-sparrow/core/follow';
-import { performPlan, stream, type Plan, type Performed } from './perform';
+import { performPlan, stream, wrongLines, type Plan, type Performed } from './perform';
 
 /** Wrong lines by nearest and by follow, at one jitter and drift, in shares of the chords. */
 export interface FollowScore {
@@ -48,8 +48,8 @@ export function scoreFollow(
     const nearest = place.map((t) => lines.nearest(t));
     const followed = followLines(place, lines, time, grid);
     total.chords += place.length;
-    total.nearest += wrong(nearest, line);
-    total.follow += wrong(followed.line, line);
+    total.nearest += wrongLines(nearest, line);
+    total.follow += wrongLines(followed.line, line);
     total.nearestSteps += wrongSteps(nearest, line, unit);
     total.followSteps += wrongSteps(followed.line, line, unit);
     if (followed.wander === 0) total.steady++;
@@ -74,10 +74,6 @@ function withFlams(p: Performed, share: number, seed: number): Performed {
   all.sort((a, b) => a.at - b.at);
   const column = (of: (x: (typeof all)[number]) => number) => Float64Array.from(all, of);
   return { time: p.time, place: column((x) => x.at), line: column((x) => x.line) };
-}
-
-function wrong(found: Float64Array, truth: Float64Array): number {
-  return found.reduce((n, l, i) => n + (Math.abs(l - truth[i]) > 1 ? 1 : 0), 0);
 }
 
 function wrongSteps(found: Float64Array, truth: Float64Array, unit: number): number {

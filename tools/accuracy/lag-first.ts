@@ -1,8 +1,8 @@
 import { formatGrid, gridLines } from '@early-sparrow/core/grid';
 import { followLines } from '@early-sparrow/core/follow';
 import { analysePlaces, lagOnPlaces, salience } from '@early-sparrow/core/insight';
-import { performPlan } from './perform';
-import { takeOf, wrong, type Player } from './wanders';
+import { performPlan, wrongLines } from './perform';
+import { takeOf, type Player } from './wanders';
 
 /** Wrong lines where the lag is removed first as a recipe with this grid finds it: the nearest, and those that follow. */
 export interface LagFirstScore {
@@ -24,11 +24,11 @@ export function scoreLagFirst(player: Player, runs: number, seed: number, accent
     const told = fits[0].text === formatGrid(plan.grid) ? own : lagOnPlaces(place, plan.grid, time, own?.ms);
     const lag = told?.ms ?? 0;
     const without = place.map((t) => time.tempo.shift(t, -lag));
-    const nearest = wrong(
+    const nearest = wrongLines(
       without.map((t) => lines.nearest(t)),
       line,
     );
-    const follow = wrong(followLines(without, lines, time, plan.grid, undefined, true).line, line);
+    const follow = wrongLines(followLines(without, lines, time, plan.grid, undefined, true).line, line);
     chords += place.length;
     nearestWrong += nearest;
     followWrong += follow;

@@ -139,3 +139,8 @@ export function gapMs(grid: Grid, bpm: number, meter: readonly [number, number])
   const gaps = [...lines].map((line, i) => (lines[i + 1] ?? barTicks) - line);
   return (Math.min(...gaps) * 60_000) / (bpm * PPQ);
 }
+
+/** How many lines are not those that were meant; both in ticks, one a chord. */
+export function wrongLines(found: Float64Array, truth: Float64Array): number {
+  return found.reduce((n, l, i) => n + (Math.abs(l - truth[i]) > 1 ? 1 : 0), 0);
+}

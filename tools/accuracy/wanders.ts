@@ -3,7 +3,7 @@ import { followLines, oracleLines } from '@early-sparrow/core/follow';
 import { analysePlaces, salience } from '@early-sparrow/core/insight';
 import { normalQuantile } from '@early-sparrow/core/maths';
 import { isRight, rightLines } from './grids';
-import { gapMs, performPlan, stream, type Performed, type Plan } from './perform';
+import { gapMs, performPlan, stream, wrongLines, type Performed, type Plan } from './perform';
 
 /** A kind of player: what wanders, and by how much of the smallest gap at most. */
 export const PLAYERS = ['steady', 'correlated', 'rubato', 'returning', 'rush', 'walk', 'deep', 'far'] as const;
@@ -118,11 +118,11 @@ export function scoreWander(player: Player, runs: number, seed: number): WanderS
     const lag = analysePlaces(place, time).lag?.ms ?? 0;
     const nearest = place.map((t) => lines.nearest(time.tempo.shift(t, -lag)));
     const followed = followLines(place, lines, time, plan.grid);
-    const [a, b] = [wrong(nearest, line), wrong(followed.line, line)];
+    const [a, b] = [wrongLines(nearest, line), wrongLines(followed.line, line)];
     chords += place.length;
     nearestWrong += a;
     followWrong += b;
-    oracleWrong += wrong(oracleLines(place, line, lines, time, plan.grid), line);
+    oracleWrong += wrongLines(oracleLines(place, line, lines, time, plan.grid), line);
     const middle = middleOf(performed);
     lagErrors.push(Math.abs(followed.lag - middle));
     if (b > a + place.length / 50) {
@@ -147,11 +147,6 @@ export function scoreWander(player: Player, runs: number, seed: number): WanderS
 export function middleOf({ place, line, time }: Performed): number {
   const ms = Array.from(place, (t, i) => time.tempo.between(line[i], t)).sort((a, b) => a - b);
   return ms[ms.length >> 1];
-}
-
-/** Lines that are not those that were meant. */
-export function wrong(found: Float64Array, truth: Float64Array): number {
-  return found.reduce((n, l, i) => n + (Math.abs(l - truth[i]) > 1 ? 1 : 0), 0);
 }
 
 /** How grids, lag and swing are found where the drift is over a quarter of a gap. */
