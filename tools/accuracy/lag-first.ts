@@ -1,6 +1,6 @@
-import { formatGrid, gridLines } from '@early-sparrow/core/grid';
+import { gridLines } from '@early-sparrow/core/grid';
 import { followLines } from '@early-sparrow/core/follow';
-import { analysePlaces, lagOnPlaces, salience } from '@early-sparrow/core/insight';
+import { analysePlaces, lagAgainst, salience } from '@early-sparrow/core/insight';
 import { performPlan, wrongLines } from './perform';
 import { takeOf, type Player } from './wanders';
 
@@ -20,9 +20,8 @@ export function scoreLagFirst(player: Player, runs: number, seed: number, accent
     const { plan } = takeOf(player, seed + i);
     const { place, line, time, heard } = performPlan({ ...plan, accent });
     const lines = gridLines(plan.grid, time);
-    const { fits, lag: own } = analysePlaces(place, time, undefined, accent > 0 ? salience(heard) : undefined);
-    const told = fits[0].text === formatGrid(plan.grid) ? own : lagOnPlaces(place, plan.grid, time, own?.ms);
-    const lag = told?.ms ?? 0;
+    const analysis = analysePlaces(place, time, undefined, accent > 0 ? salience(heard) : undefined);
+    const lag = lagAgainst(analysis, plan.grid, place, time)?.ms ?? 0;
     const without = place.map((t) => time.tempo.shift(t, -lag));
     const nearest = wrongLines(
       without.map((t) => lines.nearest(t)),

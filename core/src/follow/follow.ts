@@ -9,6 +9,7 @@ import { ReturningFit, takeSample, type Returning } from './returning-fit';
 import { sampleBlocks } from './sample';
 import { cycleTicks, decodeWalk } from './walk';
 import { fitWalk } from './walk-fit';
+import { realigned } from './realign';
 import { Rhythm } from './rhythm';
 
 /** Lines that were chosen while following a player, and what they say about the playing. */
@@ -110,10 +111,12 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
   }
   find.refine(find.best().drift);
   for (let round = 0; round < RHYTHM_ROUNDS; round++) {
+    if (find.best().model.wander.kind === 'steady') break;
+    const moved = find.realign(cycle, rhythm);
     const before = find.best();
-    if (before.model.wander.kind === 'steady') break;
     const costs = rhythm.costs(before.line);
-    if (Math.max(...[-cycle, cycle].map((by) => rhythm.gain(before.line, by, costs))) < WORTH_MENDING) break;
+    const gains = [-cycle, cycle].map((by) => rhythm.gain(before.line, by, costs));
+    if (!moved && Math.max(...gains) < WORTH_MENDING) break;
     // Along the path that was found: where it slipped by a line, the rhythm of the rest draws it back.
     const straight = place.map((t, i) => time.tempo.shift(t, -before.drift[i]));
     const beside = decodeReturning(besidePath(before), axis, straight, lines, unit, cycle, SILENT, costs);
@@ -122,7 +125,7 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
       const again = decodeReturning(returning, axis, place, lines, unit, cycle, SILENT, costs);
       slipped = find.slipped(again, rhythm) || slipped;
     }
-    if (!slipped) break;
+    if (!slipped && !moved) break;
   }
   // Each step so far moved the lines a little: all of it may lie a cycle beside what explains it best by now.
   find.tryTurns(find.best().line, cycle);
@@ -231,14 +234,27 @@ class Finder {
    * other lines it did not slip: which of two turns is meant the rhythm does not tell.
    */
   slipped(line: Float64Array, rhythm: Rhythm): boolean {
+    const before = this.found!.line;
+    const moved = line.reduce((n, l, i) => n + (l === before[i] ? 0 : 1), 0);
+    return moved <= line.length / 2 && this.takeIfBetter(line, rhythm);
+  }
+
+  /** Takes other lines where offsets and rhythm together tell of them, and says whether it did. */
+  private takeIfBetter(line: Float64Array, rhythm: Rhythm): boolean {
     const before = this.found!;
-    const moved = line.reduce((n, l, i) => n + (l === before.line[i] ? 0 : 1), 0);
-    if (moved === 0 || moved > line.length / 2) return false;
     const evidence = this.evidence(line);
     const gain = evidence.nats - before.evidence.nats - rhythm.nats(line) + rhythm.nats(before.line);
     if (gain <= 0) return false;
     this.found = { line, evidence, nats: evidence.nats };
     return true;
+  }
+
+  /** Moves stretches of the take by whole cycles where its rhythm comes again more clearly then; says whether it did. */
+  realign(cycle: number, rhythm: Rhythm): boolean {
+    const { place, lines, unit } = this;
+    const { line, evidence } = this.found!;
+    const other = realigned({ place, line, lines, cycle, unit, sigma: evidence.model.sigma }, rhythm);
+    return other !== null && this.takeIfBetter(other, rhythm);
   }
 
   best(): Followed {

@@ -8,10 +8,21 @@ const HEARD = 4;
 /** What is not known before: each place of the cycle counts as played half a time (Krichevsky & Trofimov 1981). */
 const PRIOR = 0.5;
 
+/** Where lines are in the bars of a song. */
+export interface Places {
+  /** Number of the line's bar since its meter began, bars of each length apart. */
+  readonly bar: Int32Array;
+  /** In ticks from the bar's beginning. */
+  readonly at: Int32Array;
+}
+
 /** Which lines of the bar a take uses: rhythms come again, so that lines that were used are likely to be meant. */
 export class Rhythm {
-  /** Lengths of the bars that there are. */
+  /** Lengths of the bars that there are, in ticks, and how many lines each has. */
   private readonly lengths: readonly number[];
+  private readonly lines: readonly number[];
+  /** Ticks of the longest bar, and one. */
+  private readonly span: number;
 
   /**
    * @param meter of the song
@@ -19,14 +30,20 @@ export class Rhythm {
    */
   constructor(
     private readonly meter: MeterMap,
-    private readonly linesIn: (barTicks: number) => number,
+    linesIn: (barTicks: number) => number,
   ) {
     this.lengths = [...new Set(meter.pieces.map((p) => p.barTicks))];
+    this.lines = this.lengths.map(linesIn);
+    this.span = Math.ceil(Math.max(...this.lengths)) + 1;
   }
 
   /** Length of the shortest description of which lines are used, in nats; the cycle that gives it is chosen. */
   nats(line: Float64Array): number {
-    return this.counted(line).nats;
+    return this.natsOf(this.places(line));
+  }
+
+  natsOf(places: Places): number {
+    return this.counted(places).nats;
   }
 
   /**
@@ -34,14 +51,23 @@ export class Rhythm {
    * @returns a function of a line in ticks
    */
   costs(line: Float64Array): (line: number) => number {
-    const { cycle, bars } = this.counted(line);
+    const cost = this.costsOf(this.places(line));
     return (at) => {
-      const [key, place] = this.placeOf(Math.max(0, at), cycle);
-      const bar = bars.get(key);
-      if (!bar) return 0;
-      const count = at < 0 ? 0 : (bar.counts.get(place) ?? 0);
-      return Math.log(bar.chords + PRIOR * bar.lines) - Math.log(count + PRIOR);
+      const [bar, place] = this.placeOf(Math.max(0, at));
+      return cost(bar, at < 0 ? NOWHERE : place);
     };
+  }
+
+  /** The same for lines whose places are known. @returns a function of a line's bar and place */
+  costsOf(places: Places): (bar: number, at: number) => number {
+    return this.costsBy(this.counted(places));
+  }
+
+  places(line: Float64Array): Places {
+    const bar = new Int32Array(line.length);
+    const at = new Int32Array(line.length);
+    line.forEach((l, i) => ([bar[i], at[i]] = this.placeOf(l)));
+    return { bar, at };
   }
 
   /**
@@ -58,62 +84,77 @@ export class Rhythm {
     return most;
   }
 
-  private counted(line: Float64Array): Counted {
-    const heard = this.barsOf(line);
-    let best: Counted | null = null;
+  private counted(places: Places): Used {
+    const heard = places.bar.reduce((n, bar, i) => n + (i === 0 || bar !== places.bar[i - 1] ? 1 : 0), 0);
+    let best: Used | null = null;
     for (const cycle of CYCLES) {
       if (best && heard < HEARD * cycle) break;
-      const counted = this.count(line, cycle);
-      if (!best || counted.nats < best.nats) best = counted;
+      const used = this.count(places, cycle);
+      if (!best || used.nats < best.nats) best = used;
     }
     return best!;
   }
 
-  private count(line: Float64Array, cycle: number): Counted {
-    const bars = new Map<number, Bar>();
-    for (const l of line) {
-      const [key, place, barTicks] = this.placeOf(l, cycle);
-      let bar = bars.get(key);
-      if (!bar) bars.set(key, (bar = { lines: this.linesIn(barTicks), counts: new Map(), chords: 0 }));
-      bar.counts.set(place, (bar.counts.get(place) ?? 0) + 1);
-      bar.chords++;
+  private count({ bar, at }: Places, cycle: number): Used {
+    const counts = new Map<number, number>();
+    const chords = new Map<number, number>();
+    for (let i = 0; i < bar.length; i++) {
+      const key = keyOf(bar[i], cycle);
+      const cell = key * this.span + at[i];
+      counts.set(cell, (counts.get(cell) ?? 0) + 1);
+      chords.set(key, (chords.get(key) ?? 0) + 1);
     }
     let nats = 0;
-    for (const { lines, counts, chords } of bars.values()) {
-      nats += gammaln(chords + PRIOR * lines) - gammaln(PRIOR * lines);
-      for (const count of counts.values()) nats -= gammaln(count + PRIOR) - gammaln(PRIOR);
-    }
-    return { cycle, bars, nats };
+    for (const [key, count] of chords) nats += gammaln(count + this.before(key)) - gammaln(this.before(key));
+    for (const count of counts.values()) nats -= gammaln(count + PRIOR) - gammaln(PRIOR);
+    return { cycle, counts, chords, nats };
   }
 
-  /** Which bar of the cycle a line is in, bars of different lengths apart, and where in it. */
-  private placeOf(line: number, cycle: number): readonly [bar: number, place: number, barTicks: number] {
+  private costsBy({ cycle, counts, chords }: Used): (bar: number, at: number) => number {
+    const each = new Map([...counts].map(([cell, count]) => [cell, -Math.log(count + PRIOR)]));
+    const all = new Map([...chords].map(([key, count]) => [key, Math.log(count + this.before(key))]));
+    const never = -Math.log(PRIOR);
+    return (bar, at) => {
+      const key = keyOf(bar, cycle);
+      const total = all.get(key);
+      return total === undefined ? 0 : total + (each.get(key * this.span + at) ?? never);
+    };
+  }
+
+  /** What all places of a bar count together before anything is heard. */
+  private before(key: number): number {
+    return PRIOR * this.lines[Math.floor(key / MOST_BARS)];
+  }
+
+  private placeOf(line: number): readonly [bar: number, at: number] {
     const start = this.meter.barStartAt(line + 0.5);
     const { tick, barTicks } = this.meter.pieceAt(start);
-    const bar = Math.round((start - tick) / barTicks) % cycle;
-    return [this.lengths.indexOf(barTicks) * MOST_BARS + bar, Math.round(line - start), barTicks];
-  }
-
-  private barsOf(line: Float64Array): number {
-    if (line.length === 0) return 0;
-    const { barTicks } = this.meter.pieceAt(line[0]);
-    return (line[line.length - 1] - line[0]) / barTicks;
+    return [
+      Math.round((start - tick) / barTicks) + this.lengths.indexOf(barTicks) * FAR_BARS,
+      Math.round(line - start),
+    ];
   }
 }
 
+/** Before the song there are no lines. */
+const NOWHERE = -1;
 /** A cycle has no more bars. */
 const MOST_BARS = 4;
+/** Bars of one length; a multiple of every cycle. */
+const FAR_BARS = 2 ** 22;
 
-/** How the lines of one bar of the cycle are used. */
-interface Bar {
-  readonly lines: number;
-  readonly counts: Map<number, number>;
-  chords: number;
+/** Which bar of a cycle a bar is, those of each length apart. */
+function keyOf(bar: number, cycle: number): number {
+  return Math.floor(bar / FAR_BARS) * MOST_BARS + (bar % cycle);
 }
 
-interface Counted {
+/** How often the places of a cycle of bars are used. */
+interface Used {
   /** In bars. */
   readonly cycle: number;
-  readonly bars: ReadonlyMap<number, Bar>;
+  /** By bar of the cycle and place. */
+  readonly counts: ReadonlyMap<number, number>;
+  /** By bar of the cycle. */
+  readonly chords: ReadonlyMap<number, number>;
   readonly nats: number;
 }

@@ -71,19 +71,17 @@ export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?:
 }
 
 /**
- * A part's lag against a grid that was chosen, whether or not it is the one that fits best. Null without notes.
- * @param near the lag that its analysis found, in ms: it says which lines are meant
+ * A part's lag against a grid that was chosen: its analysis tells it where that grid is the one that fits best. Null
+ * without notes.
+ * @param place chords' places in ticks, ascending
  */
-export function lagOn(part: Part, g: Grid, song: SongTimes, near?: number): Lag | null {
-  const time = timeOf(song);
-  return lagOnPlaces(freeChords(partColumns(part), time), g, time, near);
-}
-
-/** The same for chords' places in ticks, ascending. */
-export function lagOnPlaces(place: Float64Array, g: Grid, time: SongTime, near?: number): Lag | null {
+export function lagAgainst({ fits, lag }: Analysis, g: Grid, place: Float64Array, time: SongTime): Lag | null {
+  if (fits.at(0)?.text === formatGrid(g)) return lag;
   if (place.length === 0) return null;
   const followed = followBest(place, g, time);
-  return isDrift(followed, g, time, place[0]) ? wanderingLag(followed) : findLag(place, g, near ?? followed.lag, time);
+  if (isDrift(followed, g, time, place[0])) return wanderingLag(followed);
+  // Which lines are meant the lag that the analysis found says.
+  return findLag(place, g, lag?.ms ?? followed.lag, time);
 }
 
 /**

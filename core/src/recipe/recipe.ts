@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { formatGrid } from '../grid';
-import { analysePart, lagOn, type Analysis, type Lag } from '../insight';
-import { checkJson, parseJson, TreatmentSchema, type Part, type SongTimes, type Treatment } from '../song';
+import { analysePart, freeChords, lagAgainst, type Analysis, type Lag } from '../insight';
+import { checkJson, parseJson, TreatmentSchema, timeOf, type Part, type SongTimes, type Treatment } from '../song';
+import { partColumns } from '../treatment';
 
 /** A saved treatment. What is `auto` is found anew from the notes that it is applied to. */
 export const RecipeSchema = z.object({
@@ -49,9 +49,9 @@ export function applyRecipe(recipe: Recipe, part: Part, song: SongTimes, analysi
 
 /** The lag of a part against the grid that a recipe gives it; null where it has no notes. */
 function recipeLag(recipe: Recipe, part: Part, song: SongTimes, found: Analysis): Lag | null {
-  const best = found.fits[0];
   const { quantize } = recipe.treatment;
   // A grid of its own says which lines the lag is meant against; without one the lines that fit do.
-  if (!best || recipe.auto.grid || !quantize.on || quantize.groove) return found.lag;
-  return formatGrid(quantize.grid) === best.text ? found.lag : lagOn(part, quantize.grid, song, found.lag?.ms);
+  if (recipe.auto.grid || !quantize.on || quantize.groove) return found.lag;
+  const time = timeOf(song);
+  return lagAgainst(found, quantize.grid, freeChords(partColumns(part), time), time);
 }
