@@ -40,7 +40,9 @@ class Device {
   wake(): Promise<void> {
     return Promise.resolve();
   }
+  readonly said: ToEngine['say'][] = [];
   say(message: ToEngine): void {
+    this.said.push(message.say);
     this.engine.hear(message);
   }
   listen(listener: (told: FromEngine) => void): void {
@@ -190,6 +192,28 @@ describe('the player', () => {
     expect(heard()).toEqual(['t']);
     mix('t2', { solo: true });
     expect(heard()).toEqual(['t2']);
+  });
+
+  it('sends mix, loop, end and speed only when they change, not with each step of a slider', async () => {
+    await player.play();
+    TestBed.tick();
+    const sent = () => {
+      TestBed.tick();
+      return device().said.splice(0);
+    };
+    sent();
+    for (const value of [10, 20, 30]) {
+      const push = treatment({ push: { on: true, amount: { value, unit: 'ms' } } });
+      store.dispatch(DeskActions.preview({ edit: { kind: 'treatment', name: 'x', part: 'p', treatment: push } }));
+      const said = sent();
+      expect(said.length).toBeGreaterThan(0);
+      expect(said.filter((s) => ['mix', 'loop', 'end', 'rate'].includes(s))).toEqual([]);
+    }
+    player.rate.set(0.5);
+    expect(sent()).toContain('rate');
+    const louder = { kind: 'mix', name: 'x', track: 't', mute: false, solo: false, level: 0.4, pan: 0 } as const;
+    store.dispatch(DeskActions.edit({ edit: louder }));
+    expect(sent()).toContain('mix');
   });
 
   it('plays what is tried, and the side that is chosen, at once', async () => {

@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { atOnce, type Pieces } from '@early-sparrow/core/maths';
-import { countIn, mixOf, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
+import { countIn, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
 import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { playedTrack } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
@@ -16,6 +16,7 @@ import type { FromEngine } from './engine-api';
 import { ListeningSettings } from './listening-settings';
 import { ScoreSender } from './score-sender';
 import { NoSoundDevice, type SoundDevice } from './sound-device';
+import { SongMix } from './song-mix';
 import { SongTicks } from './song-ticks';
 import { Sounds } from './sounds';
 import { WakingDevice } from './waking-device';
@@ -30,9 +31,6 @@ const NOTHING = newSong('');
 
 /** What can be heard: a side of the compare switch, or another version of a part's treatment. */
 export type Side = Compare | { readonly part: string; readonly version: string };
-
-/** What rings on after the song's last note is heard, in ms. */
-const RINGS_ON = 500;
 
 /** While nothing plays, the engine learns of a change this long after it, in ms. */
 const REST_MS = 150;
@@ -95,8 +93,14 @@ export class Player {
 
   private readonly waking = new WakingDevice((device) => this.begun(device));
   private readonly device = this.waking.device;
-  private readonly until = signal<number | null>(null);
+  /** Where playing ends, in ticks; null for the song's end. */
+  readonly until = signal<number | null>(null);
   private readonly ticking = new SongTicks(this.song, this.loop, this.lines, this.beats, this.settings, this.outputs);
+  private readonly mix = new SongMix(
+    computed(() => this.song() ?? NOTHING),
+    this,
+    this.outputs,
+  );
   private sender: ScoreSender | null = null;
   /** Ends what is sent in turns with the page. */
   private sending: AbortController | null = null;
@@ -127,7 +131,8 @@ export class Player {
       });
     });
     effect(() => this.sendTicks());
-    effect(() => this.sendRest());
+    effect(() => this.sendMix());
+    effect(() => this.sendStretch());
     effect(() => this.devices.setClock(this.ticking.clock(), this.outputs.clocked()));
   }
 
@@ -252,7 +257,7 @@ export class Player {
     const kind = new Uint8Array(beats.length).fill(TICKS.indexOf('beat'));
     // No note of the song sounds meanwhile: playing begins after the last of them.
     device.begin();
-    device.say({ say: 'mix', tracks: mixOf(this.song() ?? NOTHING).map((t) => ({ ...t, audible: false })) });
+    device.say({ say: 'mix', tracks: this.mix.tracks().map((t) => ({ ...t, audible: false })) });
     device.say({ say: 'ticks', ticks: { at: Float64Array.from(beats), kind }, on: true, gain: 1 });
     device.say({ say: 'loop', loop: null });
     device.say({ say: 'rate', rate: 1 });
@@ -407,23 +412,24 @@ export class Player {
   }
 
   private sendRest(): void {
-    const song = this.song();
-    const device = this.device();
-    if (!song || !device) return;
-    const tempo = tempoOf(song);
-    // A track that goes to a device is not heard here too.
-    const away = new Set(song.tracks.filter((t) => this.outputs.find(t.output)).map((t) => t.id));
-    const mix = mixOf(song);
-    device.say({ say: 'mix', tracks: mix.map((t) => (away.has(t.id) ? { ...t, audible: false } : t)) });
+    this.sendMix();
+    this.sendStretch();
+  }
+
+  private sendMix(): void {
+    const mix = this.mix.tracks();
+    const away = this.mix.away();
+    this.device()?.say({ say: 'mix', tracks: mix.map((t) => (away.has(t.id) ? { ...t, audible: false } : t)) });
     for (const { id, audible } of mix) this.devices.setAudible(id, audible);
-    const { from, to } = this.loop();
-    const loop = this.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null;
+  }
+
+  private sendStretch(): void {
+    const { loop, end, rate } = this.mix.stretch();
     this.devices.setLoop(loop);
-    this.devices.setRate(this.rate());
-    device.say({ say: 'loop', loop });
-    const until = this.until();
-    const end = until === null ? tempo.toMs(songEnd(song)) + RINGS_ON : tempo.toMs(until);
-    device.say({ say: 'end', end: this.endless() ? null : end });
-    device.say({ say: 'rate', rate: this.rate() });
+    this.devices.setRate(rate);
+    const device = this.device();
+    device?.say({ say: 'loop', loop });
+    device?.say({ say: 'end', end });
+    device?.say({ say: 'rate', rate });
   }
 }
