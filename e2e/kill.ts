@@ -3,6 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
+import { chance } from './chance';
 import { typeInto } from './hands';
 import { painted } from './support';
 
@@ -13,13 +14,7 @@ import { painted } from './support';
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const kills = Number(process.argv[2] ?? 50);
-let seed = Number(process.argv[3] ?? 1);
-
-/** Numbers from 0 to 1; the same for the same seed (a linear congruential generator, Numerical Recipes). */
-function random(): number {
-  seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
-  return seed / 2 ** 32;
-}
+const random = chance(Number(process.argv[3] ?? 1));
 
 interface Running {
   readonly process: ChildProcess;
