@@ -1,3 +1,4 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { chance } from './chance';
 import { typeInto } from './hands';
@@ -139,11 +140,12 @@ class Session {
   }
 }
 
-/** Lets go of everything and closes what is open, so that keys reach the desk. */
+/** Lets go of everything, closes what is open and stops: what is being recorded is no step yet. */
 async function atRest(page: Page): Promise<void> {
   for (const key of ['Shift', 'Alt', 'Control']) await page.keyboard.up(key);
   await page.mouse.up();
   for (let i = 0; i < 5; i++) await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
   await painted(page);
 }
 
@@ -182,7 +184,12 @@ async function run(page: Page, seed: number): Promise<string[]> {
     await atRest(page);
     const after = await exportByKey(page);
     const same = async (as: Buffer, when: string) => {
-      if (!(await exportByKey(page)).equals(as)) errors.push(`${when} it is another song.`);
+      const now = await exportByKey(page);
+      if (now.equals(as)) return;
+      errors.push(`${when} it is another song: test-results/restless-${seed}-*.mid`);
+      mkdirSync('test-results', { recursive: true });
+      writeFileSync(`test-results/restless-${seed}-then.mid`, as);
+      writeFileSync(`test-results/restless-${seed}-now.mid`, now);
     };
     steps = await allOf(page, 'Undo');
     await same(before, 'After undoing all');
