@@ -155,6 +155,15 @@ describe('beats of free playing', () => {
     expect(Math.min(...[...found].map((b) => Math.abs(b - wanted)))).toBeLessThan(115);
   });
 
+  it('are found without those that were told where none goes through all of them, as after uneven tapping', () => {
+    const { onsets, beats, bpm } = freeTake(3);
+    // Three taps in a row that meant one beat.
+    const told = [beats[10], beats[10] + 180, beats[10] + 360, beats[11] + 180, beats[12] + 150];
+    const tempo = { low: bpm * 0.7, high: bpm * 1.4 };
+    expect([...findBeats(onsets, { ...tempo, beats: told })]).toEqual([...findBeats(onsets, tempo)]);
+    expect(findBeats(onsets, tempo).length).toBeGreaterThan(40);
+  });
+
   it('are none where there is too little', () => {
     expect([...findBeats([])]).toEqual([]);
     expect(fitBeats(songAt([500]), null)).toBeNull();

@@ -10,7 +10,7 @@ export interface BeatHints {
   /** Slowest and fastest tempo, in beats a minute. */
   readonly low?: number;
   readonly high?: number;
-  /** Places where a beat is, in ms. */
+  /** Places where a beat is, in ms; left aside where no beats go through all of them. */
   readonly beats?: readonly Ms[];
 }
 

@@ -67,7 +67,8 @@ export function beatReadings(onsets: readonly Onset[], hints: BeatHints = {}, pr
     take,
     hints,
   );
-  if (found.length === 0) return [];
+  // Beats that were told which no reading goes through, as by uneven tapping, tell the tempo only.
+  if (found.length === 0) return told ? beatReadings(onsets, { ...hints, beats: [] }, progress) : [];
   const bpm = typicalBpm(found[0].beats);
   const others = LEVELS.flatMap((level, k) => {
     const [low, high] = [(bpm * level) / AROUND, bpm * level * AROUND];

@@ -38,6 +38,9 @@ const GONE = 'a deleted track';
       gap: 10px;
       align-items: center;
     }
+    .field + .field {
+      margin-top: 8px;
+    }
     .lift {
       display: flex;
       flex-wrap: wrap;
