@@ -1,4 +1,5 @@
 import type { Lines } from '../grid';
+import { LEAST_GAP } from './model';
 import type { Places, Rhythm } from './rhythm';
 
 /** A take's lines as they were found, and what they were found from. */
@@ -25,8 +26,6 @@ const MOST_JUMP = 8;
 /** Chords scatter by this at least, and the player's time wanders by so much from one step to the next, in steps. */
 const LEAST_SIGMA = 0.05;
 const WANDERS = 0.05;
-/** A gap between two chords counts as this at least, in steps. */
-const LEAST_GAP = 0.25;
 /** The rhythm is guessed from so many stretches of so many chords, besides the whole take, … */
 const STRETCHES = 8;
 const STRETCH = 16;
