@@ -63,8 +63,8 @@ class Session {
   }
 
   private async key(): Promise<void> {
-    const with_ = this.pick(['', '', '', '', 'Shift+', 'Shift+', 'Alt+', 'Control+']);
-    const key = with_ + this.pick(with_ === 'Control+' ? CONTROL : KEYS);
+    const modifier = this.pick(['', '', '', '', 'Shift+', 'Shift+', 'Alt+', 'Control+']);
+    const key = modifier + this.pick(modifier === 'Control+' ? CONTROL : KEYS);
     this.done.push(`key ${key}`);
     await this.page.keyboard.press(key);
   }

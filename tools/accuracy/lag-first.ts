@@ -21,7 +21,7 @@ export function scoreLagFirst(player: Player, runs: number, seed: number, accent
     const { place, line, time, heard } = performPlan({ ...plan, accent });
     const lines = gridLines(plan.grid, time);
     const analysis = analysePlaces(place, time, undefined, accent > 0 ? salience(heard) : undefined);
-    const lag = lagAgainst(analysis, plan.grid, place, time)?.ms ?? 0;
+    const lag = lagAgainst(analysis, plan.grid, () => place, time)?.ms ?? 0;
     const without = place.map((t) => time.tempo.shift(t, -lag));
     const nearest = wrongLines(
       without.map((t) => lines.nearest(t)),

@@ -111,7 +111,7 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
   }
   find.refine(find.best().drift);
   for (let round = 0; round < RHYTHM_ROUNDS; round++) {
-    if (find.best().model.wander.kind === 'steady') break;
+    if (find.isSteady()) break;
     const moved = find.realign(cycle, rhythm);
     const before = find.best();
     const costs = rhythm.costs(before.line);
@@ -229,9 +229,14 @@ class Finder {
     }
   }
 
+  /** Whether steady playing explains it best so far. */
+  isSteady(): boolean {
+    return this.found!.evidence.model.wander.kind === 'steady';
+  }
+
   /**
-   * Takes other lines where offsets and rhythm together tell of them, and says whether it did. Where most of a take is on
-   * other lines it did not slip: which of two turns is meant the rhythm does not tell.
+   * As {@link takeIfBetter}, for a take that may have slipped. Where most of its lines are other ones it did not: the rhythm does
+   * not tell which of two turns is meant.
    */
   slipped(line: Float64Array, rhythm: Rhythm): boolean {
     const before = this.found!.line;

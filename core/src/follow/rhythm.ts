@@ -60,7 +60,15 @@ export class Rhythm {
 
   /** The same for lines whose places are known. @returns a function of a line's bar and place */
   costsOf(places: Places): (bar: number, at: number) => number {
-    return this.costsBy(this.counted(places));
+    const { cycle, counts, chords } = this.counted(places);
+    const each = new Map([...counts].map(([cell, count]) => [cell, -Math.log(count + PRIOR)]));
+    const all = new Map([...chords].map(([key, count]) => [key, Math.log(count + this.before(key))]));
+    const never = -Math.log(PRIOR);
+    return (bar, at) => {
+      const key = keyOf(bar, cycle);
+      const total = all.get(key);
+      return total === undefined ? 0 : total + (each.get(key * this.span + at) ?? never);
+    };
   }
 
   places(line: Float64Array): Places {
@@ -108,17 +116,6 @@ export class Rhythm {
     for (const [key, count] of chords) nats += gammaln(count + this.before(key)) - gammaln(this.before(key));
     for (const count of counts.values()) nats -= gammaln(count + PRIOR) - gammaln(PRIOR);
     return { cycle, counts, chords, nats };
-  }
-
-  private costsBy({ cycle, counts, chords }: Used): (bar: number, at: number) => number {
-    const each = new Map([...counts].map(([cell, count]) => [cell, -Math.log(count + PRIOR)]));
-    const all = new Map([...chords].map(([key, count]) => [key, Math.log(count + this.before(key))]));
-    const never = -Math.log(PRIOR);
-    return (bar, at) => {
-      const key = keyOf(bar, cycle);
-      const total = all.get(key);
-      return total === undefined ? 0 : total + (each.get(key * this.span + at) ?? never);
-    };
   }
 
   /** What all places of a bar count together before anything is heard. */

@@ -73,14 +73,15 @@ export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?:
 /**
  * A part's lag against a grid that was chosen: its analysis tells it where that grid is the one that fits best. Null
  * without notes.
- * @param place chords' places in ticks, ascending
+ * @param places gives the chords' places in ticks, ascending; asked only where another grid fits best
  */
-export function lagAgainst({ fits, lag }: Analysis, g: Grid, place: Float64Array, time: SongTime): Lag | null {
+export function lagAgainst({ fits, lag }: Analysis, g: Grid, places: () => Float64Array, time: SongTime): Lag | null {
   if (fits.at(0)?.text === formatGrid(g)) return lag;
+  const place = places();
   if (place.length === 0) return null;
   const followed = followBest(place, g, time);
   if (isDrift(followed, g, time, place[0])) return wanderingLag(followed);
-  // Which lines are meant the lag that the analysis found says.
+  // The lag that the analysis found says which lines are meant.
   return findLag(place, g, lag?.ms ?? followed.lag, time);
 }
 

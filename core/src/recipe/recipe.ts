@@ -53,5 +53,5 @@ function recipeLag(recipe: Recipe, part: Part, song: SongTimes, found: Analysis)
   // A grid of its own says which lines the lag is meant against; without one the lines that fit do.
   if (recipe.auto.grid || !quantize.on || quantize.groove) return found.lag;
   const time = timeOf(song);
-  return lagAgainst(found, quantize.grid, freeChords(partColumns(part), time), time);
+  return lagAgainst(found, quantize.grid, () => freeChords(partColumns(part), time), time);
 }
