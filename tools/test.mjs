@@ -1,5 +1,5 @@
-// npm test: set-up, then lint, types, unit tests, build and interface tests; closes with one line of counts.
-import { spawnSync } from 'node:child_process';
+// npm test: set-up, then lint beside types and build, unit tests and interface tests; closes with one line of counts.
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -17,10 +17,23 @@ const counts = { passed: 0, failed: 0 };
 /** Tests that failed first and passed on another try: told by name, and not counted as passed. */
 const flaky = [];
 
-/** Runs one step; a step without tests of its own counts as one. */
-function step(name, command, args, count) {
-  console.log(`\n— ${name}`);
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit' });
+/**
+ * Runs one step; a step without tests of its own counts as one. Steps that run beside each other are each told when they
+ * are done, so that their lines do not mix.
+ */
+async function step(name, command, args, { count, beside = false } = {}) {
+  const said = [];
+  if (!beside) console.log(`\n— ${name}`);
+  const child = spawn(command, args, { cwd: root, stdio: beside ? ['ignore', 'pipe', 'pipe'] : 'inherit' });
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (text) => said.push(text));
+  const status = await new Promise((done) => {
+    child.on('error', ({ message }) => {
+      console.error(message);
+      done(1);
+    });
+    child.on('close', done);
+  });
+  if (beside) process.stdout.write(Buffer.concat([Buffer.from(`\n— ${name}\n`), ...said]));
   const { passed, failed } = count?.() ?? { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };
   counts.passed += passed;
   counts.failed += failed;
@@ -50,11 +63,19 @@ function collectFlaky({ specs = [], suites = [] }, file) {
   for (const suite of suites) collectFlaky(suite, file);
 }
 
-step('Lint', 'npm', ['run', '--silent', 'lint']);
-step('Types', 'npm', ['run', '--silent', 'types']);
-step('Unit tests', npx, ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'], jestCounts);
-if (step('Build', process.execPath, ['tools/build.mjs'])) {
-  step('Interface tests', npx, ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], playwrightCounts);
+const beside = { beside: true };
+const built = async () => {
+  await step('Types', 'npm', ['run', '--silent', 'types'], beside);
+  return step('Build', process.execPath, ['tools/build.mjs'], beside);
+};
+// Each of these keeps one core busy.
+const [isBuilt] = await Promise.all([built(), step('Lint', 'npm', ['run', '--silent', 'lint'], beside)]);
+const jest = ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'];
+await step('Unit tests', npx, jest, { count: jestCounts });
+if (isBuilt) {
+  await step('Interface tests', npx, ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
+    count: playwrightCounts,
+  });
 }
 for (const name of flaky) console.log(`Flaky, passed only on another try: ${name}`);
 console.log(`\n${counts.passed} passed, ${counts.failed} failed, ${flaky.length} flaky`);
