@@ -84,6 +84,7 @@ export default tseslint.config(
     // These measure, take pictures, or stand in for other programs: none of that is acting on the page.
     files: [
       'e2e/bench-desk.ts',
+      'e2e/bench-first.ts',
       'e2e/bench-files.ts',
       'e2e/bench-live.ts',
       'e2e/bench-long.ts',

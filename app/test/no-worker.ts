@@ -5,3 +5,6 @@ const none = (): Worker => {
 export const analysisWorker = none;
 export const importWorker = none;
 export const journalWorker = none;
+
+export const analysisAhead = (): void => undefined;
+export const importAhead = (): void => undefined;

@@ -1,6 +1,7 @@
 import { MessageChannel as NodeMessageChannel, type MessagePort as NodeMessagePort } from 'node:worker_threads';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/umd/node-adapter';
+import { startedAhead } from '../src/workers/ahead';
 import { Cancelled, WorkerFault, WorkerLink } from '../src/workers/worker-link';
 
 interface Api {
@@ -70,6 +71,25 @@ describe('a link to a worker', () => {
     expect(workers).toMatchObject({ started: 1, ended: 0 });
   });
 
+  it('asks at once where nothing is being answered, then waits for its turn', async () => {
+    const asked: number[] = [];
+    const ask = (n: number) =>
+      link.ask((api) => {
+        asked.push(n);
+        return api.double(n);
+      });
+    const first = ask(1);
+    expect(asked).toEqual([1]);
+    const second = ask(2);
+    await first;
+    expect(asked).toEqual([1]);
+    expect(await second).toBe(4);
+    await soon();
+    const third = ask(3);
+    expect(asked).toEqual([1, 2, 3]);
+    expect(await third).toBe(6);
+  });
+
   it('tells a worker that breaks, which would answer nothing, and starts another for the next question', async () => {
     const answer = link.ask((api) => api.never());
     answer.catch(() => undefined);
@@ -99,5 +119,35 @@ describe('a link to a worker', () => {
     expect(workers.ended).toBe(1);
     await expect(link.ask((api) => api.double(1), { signal: stop.signal })).rejects.toThrow(Cancelled);
     expect(await link.ask((api) => api.double(4))).toBe(8);
+  });
+});
+
+describe('a worker that is started ahead', () => {
+  it('is the one that is taken, once', () => {
+    const workers = new Workers();
+    const { ahead, take } = startedAhead(workers.start);
+    ahead();
+    ahead();
+    expect(workers.started).toBe(1);
+    const first = take();
+    expect(workers.started).toBe(1);
+    expect(take()).not.toBe(first);
+    expect(workers.started).toBe(2);
+    workers.close();
+  });
+
+  it('is not taken when it broke while it waited, or could not be started', () => {
+    const workers = new Workers();
+    const { ahead, take } = startedAhead(workers.start);
+    ahead();
+    workers.fail('out of memory');
+    take();
+    expect(workers.started).toBe(2);
+    workers.close();
+    const refused = startedAhead(() => {
+      throw new Error('no more workers');
+    });
+    expect(() => refused.ahead()).not.toThrow();
+    expect(() => refused.take()).toThrow('no more workers');
   });
 });

@@ -23,6 +23,7 @@ import { SongStore } from '../storage/song-store';
 import { DeskHead } from './desk-head';
 import { Bringing } from './files/bringing';
 import { Exporter } from './files/exporter';
+import { Analyst } from './fits/analyst';
 import { Following } from './hand/following';
 import { KeepingBar } from './keeping-bar';
 import type { Command } from './kit/command';
@@ -118,6 +119,8 @@ export class DeskPage {
   constructor() {
     // From here on lines that follow a player are found in a worker.
     inject(Following);
+    // What fits is looked for while the desk is drawn for the first time.
+    inject(Analyst);
     effect(() => {
       const id = this.id();
       untracked(() => {

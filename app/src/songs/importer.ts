@@ -8,6 +8,8 @@ import { StorageRoom } from '../storage/room';
 import { SongFiles } from '../storage/song-files';
 import { Handles } from '../storage/handles';
 import { SongStore } from '../storage/song-store';
+import { analysisAhead } from '../workers/analysis-worker';
+import { importAhead } from '../workers/import-worker';
 import type { Dropped } from './dropped';
 
 /** What became of one file: opened, perhaps with a word about it, or the reason why not. */
@@ -70,9 +72,16 @@ export class Importer {
     if (!taken || others.length > 0) await this.open({ files: others, emptyFolders });
   }
 
+  /** Fetches the demo song, and starts what reads it and listens to it. */
+  async fetchDemo(): Promise<Response | null> {
+    importAhead();
+    analysisAhead();
+    return fetch('demo/night-ferry.mid').catch(() => null);
+  }
+
   /** Keeps the demo song and opens it. */
-  async demo(): Promise<void> {
-    const response = await fetch('demo/night-ferry.mid').catch(() => null);
+  async demo(fetched = this.fetchDemo()): Promise<void> {
+    const response = await fetched;
     if (!response?.ok) {
       this.say('The demo song could not be loaded. Is the program still running? Then reload the page.');
       return;

@@ -144,9 +144,11 @@ export class SongsPage {
 
   /** The first visit begins with the demo song. */
   private async firstVisit(): Promise<void> {
-    if (localStorage.getItem(VISITED) || (await this.store.count()) > 0) return;
+    if (localStorage.getItem(VISITED)) return;
+    const fetched = this.importer.fetchDemo();
+    if ((await this.store.count()) > 0) return;
     localStorage.setItem(VISITED, 'yes');
-    await this.importer.demo();
+    await this.importer.demo(fetched);
   }
 }
 

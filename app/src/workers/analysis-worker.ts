@@ -1,4 +1,8 @@
+import { startedAhead } from './ahead';
+
+const workers = startedAhead(() => new Worker(new URL('./analysis.worker', import.meta.url), { type: 'module' }));
+
 /** A worker that listens to performances; apart, since only a browser can start it. */
-export function analysisWorker(): Worker {
-  return new Worker(new URL('./analysis.worker', import.meta.url), { type: 'module' });
-}
+export const analysisWorker = workers.take;
+/** Starts it before there is something to listen to. */
+export const analysisAhead = workers.ahead;

@@ -23,7 +23,8 @@ export interface AskOptions {
 export class WorkerLink<Api> {
   private worker: Worker | null = null;
   private api: Remote<Api> | null = null;
-  private last: Promise<unknown> = Promise.resolve();
+  /** Until the last question is answered; null where none is. */
+  private last: Promise<unknown> | null = null;
   private idle: ReturnType<typeof setTimeout> | undefined;
 
   /** @param idleMs a worker that is asked nothing for so long is ended, where it keeps nothing for the next question */
@@ -37,8 +38,14 @@ export class WorkerLink<Api> {
     question: (api: Remote<Api>, told: Told & ProxyMarked) => Promise<Answer>,
     options: AskOptions = {},
   ): Promise<Answer> {
-    const answer = this.last.catch(() => undefined).then(() => this.askNow(question, options));
-    this.last = answer;
+    // Where nothing is being answered it goes off at once: what the page is in the middle of may take long.
+    const answer = this.last ? this.last.then(() => this.askNow(question, options)) : this.askNow(question, options);
+    const over = answer
+      .catch(() => undefined)
+      .then(() => {
+        if (this.last === over) this.last = null;
+      });
+    this.last = over;
     return answer;
   }
 

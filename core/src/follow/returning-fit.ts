@@ -1,8 +1,9 @@
 import type { Lines } from '../grid';
 import { fillRow, partOf, type Axis } from './axis';
+import { densities } from './densities';
 import { AGAINST_DRIFT, LEAST_GAP, PULLS, SIGMAS, SPREADS } from './model';
 
-const { exp, log, sqrt, PI } = Math;
+const { exp, log, sqrt } = Math;
 
 /** A player whose time comes back to a middle: that middle is the lag. In steps. */
 export interface Returning {
@@ -144,16 +145,7 @@ export class ReturningFit {
   private emission(sigma: number): Float64Array {
     let known = this.emissions.get(sigma);
     if (!known) {
-      const { near, far } = this.sample;
-      const scale = -1 / (2 * sigma * sigma);
-      const norm = 1 / (sigma * sqrt(2 * PI));
-      known = new Float64Array(near.length);
-      for (let i = 0; i < near.length; i++) {
-        const a = near[i];
-        const b = far[i];
-        known[i] = norm * (exp(a * a * scale) + exp(b * b * scale)) + 1e-12;
-      }
-      this.emissions.set(sigma, known);
+      this.emissions.set(sigma, (known = densities(this.sample.near, this.sample.far, sigma)));
     }
     return known;
   }

@@ -1,7 +1,8 @@
 import type { Circle } from './circle';
+import { densities } from './densities';
 import { AGAINST_DRIFT, FIRST_SPREAD, LEAST_GAP, SIGMAS, TAUS } from './model';
 
-const { exp, log, sqrt, PI } = Math;
+const { exp, log, sqrt } = Math;
 
 /** A player whose time walks away from the click. In steps. */
 export interface Walk {
@@ -18,11 +19,18 @@ export interface Walk {
  */
 export function fitWalk(blocks: readonly Circle[], least: number): Walk {
   const known = new Map<string, number>();
+  const emissions = new Map<number, Float64Array[]>();
+  const emissionOf = (s: number) => {
+    let all = emissions.get(s);
+    if (!all) emissions.set(s, (all = blocks.map(({ near, far }) => densities(near, far, SIGMAS[s]))));
+    return all;
+  };
   const likelihood = (s: number, t: number): number => {
     const key = `${s}.${t}`;
     let value = known.get(key);
     if (value === undefined) {
-      value = blocks.reduce((sum, block, b) => sum + logLikelihood(block, SIGMAS[s], TAUS[t], b === 0), 0);
+      const emission = emissionOf(s);
+      value = blocks.reduce((sum, block, b) => sum + logLikelihood(block, emission[b], TAUS[t], b === 0), 0);
       value -= AGAINST_DRIFT;
       known.set(key, value);
     }
@@ -46,10 +54,8 @@ export function fitWalk(blocks: readonly Circle[], least: number): Walk {
 }
 
 /** Forward probability of some chords, as a natural logarithm. @param first the block begins the take */
-function logLikelihood(axis: Circle, sigma: number, tau: number, first: boolean): number {
-  const { bins, count, width, near, far, place, drift } = axis;
-  const scale = -1 / (2 * sigma * sigma);
-  const norm = 1 / (sigma * sqrt(2 * PI));
+function logLikelihood(axis: Circle, emission: Float64Array, tau: number, first: boolean): number {
+  const { bins, count, width, place, drift } = axis;
   let now = new Float64Array(bins);
   let next = new Float64Array(bins);
   let sum = 0;
@@ -64,9 +70,7 @@ function logLikelihood(axis: Circle, sigma: number, tau: number, first: boolean)
     let total = 0;
     const row = i * bins;
     for (let k = 0; k < bins; k++) {
-      const a = near[row + k];
-      const b = far[row + k];
-      now[k] *= norm * (exp(a * a * scale) + exp(b * b * scale));
+      now[k] *= emission[row + k];
       total += now[k];
     }
     if (!(total > 1e-300)) return -Infinity;

@@ -4,7 +4,7 @@ import { sameTime, timeOf, type Note, type Part, type Song } from '@early-sparro
 import type { SongTime } from '@early-sparrow/core/grid';
 import { partColumns } from '@early-sparrow/core/treatment';
 import type { AnalysisApi } from '../../workers/analysis-api';
-import { analysisWorker } from '../../workers/analysis-worker';
+import { analysisAhead, analysisWorker } from '../../workers/analysis-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
 import { Treating } from '../hand/treating';
 
@@ -55,6 +55,7 @@ export class Analyst implements OnDestroy {
   readonly complete = computed(() => this.wanted().every((notes) => this.of(notes) !== null));
 
   constructor() {
+    analysisAhead();
     effect(() => {
       void [this.wanted(), this.tempo(), this.meter()];
       untracked(() => this.again());
