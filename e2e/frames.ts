@@ -32,3 +32,22 @@ export async function frames(page: Page, act: () => Promise<void>): Promise<Fram
     return { p95: sorted[Math.floor(sorted.length * 0.95)], longest: Math.max(0, ...w.long) };
   });
 }
+
+/** How often each layer of the picture is painted while something is done: grid, notes, lanes, and what lies over them. */
+export async function paints(page: Page, act: () => Promise<unknown>): Promise<readonly number[]> {
+  await page.evaluate(() => {
+    const layers = [...document.querySelectorAll('es-timing-view .canvas canvas')];
+    const counts = layers.map(() => 0);
+    Object.assign(window, { paints: counts });
+    layers.forEach((layer, i) => {
+      const ctx = (layer as HTMLCanvasElement).getContext('2d')!;
+      // Each painting begins with it.
+      ctx.setTransform = function (this: CanvasRenderingContext2D, ...matrix: [DOMMatrix2DInit?]) {
+        counts[i]++;
+        CanvasRenderingContext2D.prototype.setTransform.apply(this, matrix);
+      };
+    });
+  });
+  await act();
+  return page.evaluate(() => (window as unknown as { paints: readonly number[] }).paints);
+}

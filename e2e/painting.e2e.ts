@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { paints } from './frames';
 import { boxOf, drag, slide, typeInto } from './hands';
 import { laneOf, openLanes } from './shaping';
 import { listened, openDemo, painted, selectTrack } from './support';
@@ -77,4 +78,21 @@ test('what is painted in parts looks as if all of it were painted anew', async (
   await page.getByRole('button', { name: 'Dusk', exact: true }).click();
   await selectTrack(page, /Brush kit/);
   await expectAsPaintedAnew(page, 'another track in the dark');
+});
+
+test('a sweep of velocities paints the notes anew, and neither the grid nor the offsets', async ({ page }) => {
+  await openDemo(page);
+  await listened(page);
+  const box = await boxOf(page.locator('es-timing-view'));
+  await page.mouse.move(box.x + 90, box.y + 100);
+  await painted(page);
+  const [grid, notes, lanes] = await paints(page, async () => {
+    await page.keyboard.down('r');
+    for (let i = 0; i < 24; i++) await page.mouse.move(box.x + 90 + i * 24, box.y + (i % 2 ? 80 : 215), { steps: 6 });
+    await page.keyboard.up('r');
+  });
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
+  expect(notes).toBeGreaterThan(10);
+  // Once when the sweep begins and ends, at most.
+  expect(Math.max(grid, lanes)).toBeLessThanOrEqual(3);
 });

@@ -109,6 +109,8 @@ export class TimingView {
   private readonly showing = inject(Showing);
   protected readonly book = inject(LaneBook);
   private readonly lanes = [...inject(LANES)].sort((a, b) => a.order - b.order);
+  /** As one value: what a lane finds its height by may change with every step of a drag. */
+  private readonly laneHeights = computed(() => this.lanes.map((lane) => lane.height()).join());
   private readonly overlays = inject(OVERLAYS, { optional: true }) ?? [];
   private readonly host = viewChild.required<ElementRef<HTMLDivElement>>('host');
   protected readonly laneHead = LANE_HEAD;
@@ -245,7 +247,7 @@ export class TimingView {
   private readView(): void {
     const v = this.view;
     void [v.width(), v.height(), v.left(), v.scale(), v.topRow(), v.pitches(), v.rowHeight(), v.rollHeight()];
-    for (const lane of this.lanes) lane.height();
+    this.laneHeights();
   }
 
   private resize(element: HTMLElement): void {
