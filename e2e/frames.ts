@@ -42,10 +42,10 @@ export async function paints(page: Page, act: () => Promise<unknown>): Promise<r
     layers.forEach((layer, i) => {
       const ctx = (layer as HTMLCanvasElement).getContext('2d')!;
       // Each painting begins with it.
-      ctx.setTransform = function (this: CanvasRenderingContext2D, ...matrix: [DOMMatrix2DInit?]) {
+      ctx.setTransform = ((...matrix: [DOMMatrix2DInit]) => {
         counts[i]++;
-        CanvasRenderingContext2D.prototype.setTransform.apply(this, matrix);
-      };
+        CanvasRenderingContext2D.prototype.setTransform.apply(ctx, matrix);
+      }) as typeof ctx.setTransform;
     });
   });
   await act();
