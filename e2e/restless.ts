@@ -2,17 +2,24 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { chance } from './chance';
 import { typeInto } from './hands';
-import { exportByKey, openDemo, painted, reload } from './support';
+import { exportByKey, importFile, openDemo, OPENMSX, openSongs, painted, reload, withoutFileWindows } from './support';
 
 /**
  * Presses keys and buttons, types amounts, drags, sweeps and scrolls at random on the desk, then undoes all of it, does it
- * again, and reloads. Run it with the server up: `npm run restless -- ROUNDS SEED ACTS`. It fails where the page reports an
- * error, or where undo, redo or a reload leave another song than they should, to the byte of its file; it prints what was done.
+ * again, and reloads. The seed says which song and how large the window is, and whether a second tab looks on. Run it with the server up: `npm run restless -- ROUNDS SEED ACTS`. It fails where the page reports an
+ * error, or where undo, redo or a reload leave another song than they should, to the byte of its file, or the second tab has another; it prints what was done.
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const rounds = Number(process.argv[2] ?? 10);
 const firstSeed = Number(process.argv[3] ?? 1);
 const acts = Number(process.argv[4] ?? 80);
+
+const SIZES = [
+  { width: 1280, height: 800 },
+  { width: 1024, height: 700 },
+  { width: 1680, height: 1000 },
+];
+const FILE = 'coconut_run2';
 
 const PLAIN = [...'abcdefghijklmnopqrstuvwxyz1234567890,.+-?[]/', 'Enter', 'Escape', 'Tab', ' ', 'F2'];
 const MOVING = ['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Home', 'End', 'PageUp', 'PageDown', 'Delete'];
@@ -57,9 +64,10 @@ class Session {
 
   /** Mostly in the picture. */
   private place(): [number, number] {
+    const { width, height } = this.page.viewportSize()!;
     return this.random() < 0.8
-      ? [250 + this.below(680), 130 + this.below(560)]
-      : [this.below(1280), 40 + this.below(760)];
+      ? [250 + this.below(width - 600), 130 + this.below(height - 240)]
+      : [this.below(width), 40 + this.below(height - 40)];
   }
 
   private async key(): Promise<void> {
@@ -160,16 +168,38 @@ async function pressed(page: Page, name: 'Undo' | 'Redo', most = Infinity): Prom
   return steps;
 }
 
-async function run(page: Page, seed: number): Promise<string[]> {
-  const errors: string[] = [];
+function tellErrors(page: Page, errors: string[]): void {
   page.on('pageerror', (e) => errors.push(e.stack ?? e.message));
   page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
   page.on('dialog', (d) => void d.dismiss());
+}
+
+/** Opens the same song once more. */
+async function secondTab(page: Page, errors: string[]): Promise<Page> {
+  const reader = await page.context().newPage();
+  tellErrors(reader, errors);
+  await withoutFileWindows(reader);
+  await reader.goto(page.url());
+  return reader;
+}
+
+async function run(page: Page, seed: number): Promise<string[]> {
+  const errors: string[] = [];
+  tellErrors(page, errors);
   const session = new Session(page, seed);
   let steps = 0;
+  const isDemo = seed % 2 === 0;
+  const heading = page.getByRole('heading', { name: isDemo ? 'Night Ferry' : FILE });
   try {
-    await openDemo(page);
+    if (isDemo) await openDemo(page);
+    else {
+      await openSongs(page);
+      await importFile(page, `${OPENMSX}/${FILE}.mid`);
+    }
+    await heading.waitFor();
     const song = page.url();
+    const reader = seed % 4 < 2 ? null : await secondTab(page, errors);
+    await page.bringToFront();
     const before = await exportByKey(page);
     // What went away or is covered is not waited for.
     page.setDefaultTimeout(2000);
@@ -178,13 +208,13 @@ async function run(page: Page, seed: number): Promise<string[]> {
       if (page.url() === song) continue;
       session.done.push(`led to ${page.url()}; back to the song`);
       await page.goto(song);
-      await page.getByRole('heading', { name: 'Night Ferry' }).waitFor();
+      await heading.waitFor();
     }
     page.setDefaultTimeout(20_000);
     await atRest(page);
     const after = await exportByKey(page);
-    const same = async (as: Buffer, when: string) => {
-      const now = await exportByKey(page);
+    const same = async (as: Buffer, when: string, tab = page) => {
+      const now = await exportByKey(tab);
       if (now.equals(as)) return;
       errors.push(`${when} it is another song: test-results/restless-${seed}-*.mid`);
       mkdirSync('test-results', { recursive: true });
@@ -197,8 +227,13 @@ async function run(page: Page, seed: number): Promise<string[]> {
     await pressed(page, 'Redo', steps);
     await same(after, 'After doing all again');
     await reload(page);
-    await page.getByRole('heading', { name: 'Night Ferry' }).waitFor();
+    await heading.waitFor();
     await same(after, 'After a reload');
+    if (reader) {
+      await reader.bringToFront();
+      await painted(reader);
+      await same(after, 'In a second tab', reader);
+    }
   } catch (error) {
     errors.push((error as Error).message.split('\n').slice(0, 3).join(' '));
   }
@@ -211,13 +246,13 @@ const executablePath = process.env['CHROMIUM'] ?? '/usr/bin/chromium';
 const browser = await chromium.launch({ executablePath, args: ['--no-sandbox'] });
 let faults = 0;
 for (let round = 0; round < rounds; round++) {
+  const seed = firstSeed + round;
   const context = await browser.newContext({
     baseURL: url,
-    viewport: { width: 1280, height: 800 },
+    viewport: SIZES[seed % SIZES.length],
     serviceWorkers: 'block',
   });
   const page = await context.newPage();
-  const seed = firstSeed + round;
   if ((await run(page, seed)).length > 0) {
     faults++;
     await page.screenshot({ path: `test-results/restless-${seed}.png` });

@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { Router } from '@angular/router';
 import { AudioDrop } from '../common/audio-drop';
 import { isAudio, isSongFile } from '../common/file-kinds';
-import { MidiFiles } from '../common/midi-files';
+import { MidiFiles, type ReadFile } from '../common/midi-files';
 import { Notices } from '../common/notices';
 import { StorageRoom } from '../storage/room';
 import { SongFiles } from '../storage/song-files';
@@ -22,6 +22,7 @@ interface Handled {
 
 /** No more files than this become songs at a time. */
 const MOST_SONGS = 200;
+const DEMO = 'Night Ferry.mid';
 const NO_ROOM = 'The browser refused to save it. Free some space and try again.';
 
 /** Opens MIDI files and song files: reads them in a worker, keeps them, goes to the last one, and tells of all in one message. */
@@ -50,11 +51,17 @@ export class Importer {
       notice: `“${name}” is a folder without MIDI or song files. Choose files that end in .mid or .sparrow.`,
     }));
     for (const file of files.slice(0, MOST_SONGS)) outcomes.push(await this.file(file));
+    const notices =
+      files.length > MOST_SONGS
+        ? [`Only the first ${MOST_SONGS} of ${files.length} files were opened. For more, use Many files.`]
+        : [];
+    await this.show(outcomes, notices);
+  }
+
+  /** Goes to the last song that was opened, and tells of all of them. */
+  private async show(outcomes: readonly Outcome[], before: readonly string[] = []): Promise<void> {
     const opened = outcomes.filter((o) => o.id !== null);
-    const notices = outcomes.flatMap((o) => (o.notice === null ? [] : [o.notice]));
-    if (files.length > MOST_SONGS) {
-      notices.unshift(`Only the first ${MOST_SONGS} of ${files.length} files were opened. For more, use Many files.`);
-    }
+    const notices = [...before, ...outcomes.flatMap((o) => (o.notice === null ? [] : [o.notice]))];
     const last = opened.at(-1)?.id;
     if (last) await this.router.navigate(['/song', last]);
     if (outcomes.length > 1) this.say([`${opened.length} of ${outcomes.length} were opened.`, ...notices].join('\n'));
@@ -72,30 +79,33 @@ export class Importer {
     if (!taken || others.length > 0) await this.open({ files: others, emptyFolders });
   }
 
-  /** Fetches the demo song, and starts what reads it and listens to it. */
-  async fetchDemo(): Promise<Response | null> {
+  /** Fetches and reads the demo song, and starts what listens to it. Null where it could not be fetched. */
+  async readDemo(): Promise<ReadFile | null> {
     importAhead();
     analysisAhead();
-    return fetch('demo/night-ferry.mid').catch(() => null);
+    const fetched = fetch('demo/night-ferry.mid').then((response) => (response.ok ? response.blob() : null));
+    const bytes = await fetched.catch(() => null);
+    return bytes && this.midi.read(new File([bytes], DEMO));
   }
 
-  /** Keeps the demo song and opens it. */
-  async demo(fetched = this.fetchDemo()): Promise<void> {
-    const response = await fetched;
-    if (!response?.ok) {
-      this.say('The demo song could not be loaded. Is the program still running? Then reload the page.');
-      return;
-    }
-    await this.files([new File([await response.blob()], 'Night Ferry.mid')]);
+  /** Keeps the demo song and opens it. @param reading what {@link readDemo} began before */
+  async demo(reading = this.readDemo()): Promise<void> {
+    const read = await reading;
+    if (read) await this.show([await this.kept(read, DEMO)]);
+    else this.say('The demo song could not be loaded. Is the program still running? Then reload the page.');
   }
 
   private async file(file: File & Handled): Promise<Outcome> {
     if (await isSongFile(file)) return this.songFile(file);
-    const read = await this.midi.read(file);
-    if (!read.song) return { id: null, notice: read.notice };
-    const id = await this.songs.add(read.song).catch(() => null);
-    if (id !== null) return { id, notice: read.notice };
-    return { id: null, notice: `“${file.name}” was not opened. ${NO_ROOM}` };
+    return this.kept(await this.midi.read(file), file.name);
+  }
+
+  /** Keeps what was read as a song. */
+  private async kept({ song, notice }: ReadFile, name: string): Promise<Outcome> {
+    if (!song) return { id: null, notice };
+    const id = await this.songs.add(song).catch(() => null);
+    if (id !== null) return { id, notice };
+    return { id: null, notice: `“${name}” was not opened. ${NO_ROOM}` };
   }
 
   private async songFile(file: File & Handled): Promise<Outcome> {

@@ -145,10 +145,10 @@ export class SongsPage {
   /** The first visit begins with the demo song. */
   private async firstVisit(): Promise<void> {
     if (localStorage.getItem(VISITED)) return;
-    const fetched = this.importer.fetchDemo();
+    const reading = this.importer.readDemo();
     if ((await this.store.count()) > 0) return;
     localStorage.setItem(VISITED, 'yes');
-    await this.importer.demo(fetched);
+    await this.importer.demo(reading);
   }
 }
 
