@@ -208,6 +208,12 @@ import { SOUND } from './listening/room';
         display: none;
       }
     }
+    /* Its room goes to the song's name. */
+    @media (min-width: 1001px) and (max-width: 1180px) {
+      :host {
+        grid-template-columns: auto minmax(0, 1fr) auto auto;
+      }
+    }
   `,
 })
 export class DeskHead {
