@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
+import { boxOf } from './hands';
 import { exported, listened, openDemo, openSongs, played, selectTrack } from './support';
 
 const serious = async (page: Page) =>
@@ -55,6 +56,16 @@ test.describe('in a narrow window', () => {
       await page.getByRole('button', { name: /^Upright bass/ }).boundingBox(),
     ];
     expect(first?.y).toBe(second?.y);
+  });
+
+  test('the song’s name is whole wherever there is room for it', async ({ page }) => {
+    await openDemo(page);
+    const name = page.getByRole('heading', { name: 'Night Ferry' });
+    const whole = (await boxOf(name)).width;
+    for (const width of [1181, 1180, 1024, 1001]) {
+      await page.setViewportSize({ width, height: 700 });
+      await expect.poll(async () => (await boxOf(name)).width, { message: `${width} px` }).toBe(whole);
+    }
   });
 
   test('at 390 px looking, listening and taking a suggestion work', async ({ page }) => {
