@@ -15,15 +15,20 @@ export interface Struck {
 export async function watchSound(page: Page): Promise<void> {
   await page.addInitScript(() => {
     const heard: unknown[] = [];
-    Object.assign(window, { heard });
+    const legs: unknown[] = [];
+    Object.assign(window, { heard, legs });
     window.AudioWorkletNode = class extends AudioWorkletNode {
       constructor(context: BaseAudioContext, name: string, options?: AudioWorkletNodeOptions) {
         super(context, name, options);
         this.port.postMessage({ say: 'watch' });
-        this.port.addEventListener('message', ({ data }: MessageEvent<{ tell: string; struck?: object[] }>) => {
-          const rate = context.sampleRate;
-          if (data.tell === 'watched') heard.push(...(data.struck ?? []).map((s) => ({ ...s, rate })));
-        });
+        this.port.addEventListener(
+          'message',
+          ({ data }: MessageEvent<{ tell: string; struck?: object[]; leg?: object }>) => {
+            const rate = context.sampleRate;
+            if (data.tell === 'leg') legs.push(data.leg);
+            if (data.tell === 'watched') heard.push(...(data.struck ?? []).map((s) => ({ ...s, rate })));
+          },
+        );
       }
     };
   });
@@ -40,4 +45,13 @@ export async function struck(page: Page, least: number): Promise<Struck[]> {
     { timeout: 60_000 },
   );
   return (await found.jsonValue()) as Struck[];
+}
+
+/** Frames for which the song has stood still in all, each time the audio thread told of it; the first is 0. */
+export async function stoodStill(page: Page): Promise<number[]> {
+  const told = await page.waitForFunction(() => {
+    const { legs } = window as unknown as { legs: { frame: number }[] };
+    return legs.length > 0 ? legs.map((leg) => leg.frame - legs[0].frame) : null;
+  });
+  return (await told.jsonValue()) as number[];
 }

@@ -93,6 +93,6 @@ test('a sweep of velocities paints the notes anew, and neither the grid nor the 
   });
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
   expect(notes).toBeGreaterThan(10);
-  // Once when the sweep begins and ends, at most.
+  // A few when the sweep begins and ends; every step paints the notes.
   expect(Math.max(grid, lanes)).toBeLessThanOrEqual(3);
 });

@@ -6,8 +6,10 @@ import { exportByKey, importFile, openDemo, OPENMSX, openSongs, painted, reload,
 
 /**
  * Presses keys and buttons, types amounts, drags, sweeps and scrolls at random on the desk, then undoes all of it, does it
- * again, and reloads. The seed says which song and how large the window is, and whether a second tab looks on. Run it with the server up: `npm run restless -- ROUNDS SEED ACTS`. It fails where the page reports an
- * error, or where undo, redo or a reload leave another song than they should, to the byte of its file, or the second tab has another; it prints what was done.
+ * again, and reloads. The seed says which song it is, how large the window is, and whether a second tab looks on. Run it
+ * with the server up: `npm run restless -- ROUNDS SEED ACTS`. It fails where a page reports an error, where undo, redo or
+ * a reload leave another song than they should, to the byte of its file, or where the second tab has another song; it
+ * prints what was done.
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const rounds = Number(process.argv[2] ?? 10);

@@ -3,6 +3,8 @@ import { appConfig } from './app.config';
 import { App } from './app';
 
 // The page that is asked for is fetched while the program starts.
-void (location.pathname.startsWith('/song/') ? import('./desk/desk-page') : import('./songs/songs-page'));
+const { pathname } = location;
+if (pathname === '/') void import('./songs/songs-page');
+else if (pathname.startsWith('/song/')) void import('./desk/desk-page');
 
 bootstrapApplication(App, appConfig).catch((error: unknown) => console.error(error));

@@ -1,6 +1,6 @@
-/** A kind of worker of which one can be started before it is known what to ask: that takes as long as a small answer. */
+/** Workers of one kind. One can be started before there is a question: starting takes as long as a small answer. */
 export interface Ahead {
-  /** Starts one, where none waits. */
+  /** Starts one, unless one waits already. */
   ahead(): void;
   /** The one that waits, or a new one. */
   take(): Worker;
@@ -14,12 +14,12 @@ export function startedAhead(start: () => Worker): Ahead {
       try {
         const worker = start();
         waiting = worker;
-        // One that fails while it waits is nobody's: who asks starts another, and is told.
+        // If it breaks while it waits it is dropped. The next question starts a new one and is told if that breaks too.
         worker.addEventListener('error', () => {
           if (waiting === worker) waiting = null;
         });
       } catch {
-        // The same.
+        // The next question tries again, and is told.
       }
     },
     take() {
