@@ -1,60 +1,121 @@
 import fc from 'fast-check';
-import { byPlace, type Note, type Song } from '@early-sparrow/core/song';
-import { factsOf, partColumns, treatPart, type Facts } from '@early-sparrow/core/treatment';
+import type { Edit } from '@early-sparrow/core/edit';
+import { byPlace, kinOf, notesAt, songEnd, type Note, type Song } from '@early-sparrow/core/song';
+import { factsOf, marksOf, partColumns, treatPart } from '@early-sparrow/core/treatment';
 import { anySongAtAll } from './any';
-import { note, part, song } from './build';
+import { applied, note, part, song } from './build';
 
-/** Another part comes between: nothing that was worked out before it is remembered as the last any more. */
-const between = (): Facts => factsOf(part(song([note(0, 7)])), song([note(0, 7)]));
+/** What becomes of a note; null takes it away. */
+type Becomes = (note: Note) => Note | null;
 
-/** The song with the notes of its first part changed. */
-function changed(s: Song, change: (note: Note, index: number) => Note): Song {
-  const [track, ...tracks] = s.tracks;
-  const [first, ...parts] = track.parts;
-  const notes = first.notes.map(change).sort(byPlace);
-  return { ...s, tracks: [{ ...track, parts: [{ ...first, notes }, ...parts] }, ...tracks] };
+const pinned = (n: Note, by: number): Note => ({
+  ...n,
+  exception: { kind: 'pinned', start: n.start + by, length: n.length, velocity: 70 },
+});
+const BECOMES: Readonly<Record<string, (by: number) => Becomes>> = {
+  velocity: (by) => (n) => ({ ...n, velocity: 1 + ((n.velocity + by) % 127) }),
+  length: (by) => (n) => ({ ...n, length: n.length + by }),
+  start: (by) => (n) => ({ ...n, start: n.start + by }),
+  moved: (by) => (n) => ({
+    ...n,
+    start: n.start + 31 * by,
+    take: n.take ?? { start: n.start, length: n.length, velocity: n.velocity },
+  }),
+  take: (by) => (n) => ({ ...n, take: { start: n.start + by, length: n.length, velocity: n.velocity } }),
+  pitch: (by) => (n) => ({ ...n, pitch: (n.pitch + by) % 128 }),
+  channel: () => (n) => ({ ...n, channel: (n.channel + 1) % 16 }),
+  pin: (by) => (n) => pinned(n, 9 * by),
+  own: () => (n) => ({ ...n, exception: { kind: 'own', set: 'own1' } }),
+  free:
+    () =>
+    ({ exception: _gone, ...n }) =>
+      n,
+  muted: () => (n) => ({ ...n, muted: true }),
+  gone: () => () => null,
+  copied: () => (n) => ({ ...n }),
+};
+
+/** One change of some notes of the first part. */
+interface Step {
+  readonly what: string;
+  readonly which: readonly number[];
+  readonly by: number;
+  /** Whether it is made of the song at first, as each step of a drag is, and not of the last one. */
+  readonly again: boolean;
+  /** Whether notes come in too. */
+  readonly more: boolean;
 }
 
-/** All numbers of a part's facts. */
-function numbersOf(s: Song): unknown {
-  const { treated, chords, lines: _lines, ...columns } = factsOf(part(s), s);
-  const { columns: own, start, end, velocity } = treated;
-  return { chords, columns, own, start, end, velocity };
+const anyStep: fc.Arbitrary<Step> = fc.record({
+  what: fc.constantFrom(...Object.keys(BECOMES)),
+  which: fc.oneof({ weight: 4, arbitrary: fc.array(fc.nat(23), { maxLength: 4 }) }, fc.constant([...Array(24).keys()])),
+  by: fc.integer({ min: 1, max: 40 }),
+  again: fc.boolean(),
+  more: fc.constantFrom(false, false, false, true),
+});
+
+function edit(s: Song, { what, which, by, more }: Step): Edit {
+  const some = new Set(which);
+  const chosen = part(s).notes.filter((_, i) => some.has(i));
+  const changed = chosen.flatMap((n) => BECOMES[what](by)(n) ?? []);
+  const fresh = more ? [note(s.nextId, 40 * by), note(s.nextId + 1, 40 * by + 7, { pitch: 61 })] : [];
+  return { kind: 'notes', name: what, part: part(s).id, remove: chosen.map((n) => n.id), add: [...changed, ...fresh] };
 }
+
+/** The same song, of which nobody remembers anything. */
+function anew(s: Song): Song {
+  const tracks = s.tracks.map((t) => ({ ...t, parts: t.parts.map((p) => ({ ...p, notes: p.notes.slice() })) }));
+  return { ...s, tracks };
+}
+
+/** All that is known of a song's notes. */
+function knownOf(s: Song): unknown {
+  const parts = s.tracks[0].parts.map((p) => {
+    const { treated, chords, lines: _lines, ...columns } = factsOf(p, s);
+    const { columns: own, start, end, velocity, settled, groups } = treated;
+    const marks = marksOf(p);
+    return { chords, columns, own, start, end, velocity, settled, groups, marks };
+  });
+  return { parts, end: songEnd(s) };
+}
+
+const anySong = anySongAtAll
+  .filter((s) => s.tracks.length > 0 && s.tracks[0].parts.length > 0)
+  .map((s) => ({ ...s, nextId: 100 }));
 
 describe('what is remembered from the notes before', () => {
   it('is what would be found anew, whatever changed between them', () => {
-    const any = fc.record({
-      s: anySongAtAll.filter((s) => s.tracks.length > 0 && s.tracks[0].parts.length > 0),
-      what: fc.constantFrom('velocity', 'length', 'start', 'take', 'pitch', 'id', 'nothing'),
-      which: fc.array(fc.nat(23), { maxLength: 4 }),
-    });
     fc.assert(
-      fc.property(any, ({ s, what, which }) => {
-        const some = new Set(which);
-        const after = changed(s, (n, i) => {
-          if (!some.has(i)) return n;
-          if (what === 'velocity') return { ...n, velocity: 1 + ((n.velocity + 20) % 127) };
-          if (what === 'length') return { ...n, length: n.length + 13 };
-          if (what === 'start') return { ...n, start: n.start + 31 };
-          if (what === 'take') return { ...n, take: { start: n.start + 9, length: n.length, velocity: n.velocity } };
-          if (what === 'pitch') return { ...n, pitch: (n.pitch + 1) % 128 };
-          return what === 'id' ? { ...n, id: n.id + 1000 } : { ...n };
-        });
-        numbersOf(s);
-        const found = numbersOf(after);
-        between();
-        const anew = changed(after, (n) => n);
-        expect(numbersOf(anew)).toEqual(found);
+      fc.property(anySong, fc.array(anyStep, { minLength: 1, maxLength: 5 }), (s, steps) => {
+        knownOf(s);
+        let last = s;
+        for (const step of steps) {
+          const from = step.again ? s : last;
+          last = applied(from, edit(from, step)).song;
+          expect(knownOf(last)).toEqual(knownOf(anew(last)));
+        }
       }),
-      { numRuns: 400 },
+      { numRuns: 500 },
     );
   });
 
-  it('are all columns but that which changed', () => {
+  it('is what undo finds, too', () => {
+    fc.assert(
+      fc.property(anySong, anyStep, (s, step) => {
+        const before = knownOf(s);
+        const { song: after, inverse } = applied(s, edit(s, step));
+        knownOf(after);
+        expect(knownOf(applied(after, inverse).song)).toEqual(before);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  it('are the very columns, but that which changed', () => {
     const s = song([note(0, 0), note(1, 960), note(2, 1000)], { quantize: { on: true } });
     const before = factsOf(part(s), s);
-    const louder = changed(s, (n) => ({ ...n, velocity: n.velocity + 1 }));
+    const step: Step = { what: 'velocity', which: [0, 1, 2], by: 0, again: false, more: false };
+    const louder = applied(s, edit(s, step)).song;
     const [was, now] = [partColumns(part(s)), partColumns(part(louder))];
     expect(now.start).toBe(was.start);
     expect(now.end).toBe(was.end);
@@ -64,8 +125,73 @@ describe('what is remembered from the notes before', () => {
     // The grid is not drawn anew for them.
     expect(after.lines).toBe(before.lines);
     expect(after.treated.groups[0].chords).toBe(before.treated.groups[0].chords);
-    const later = changed(s, (n) => ({ ...n, start: n.start + 1 }));
+    const later = applied(s, edit(s, { ...step, what: 'start', by: 1 })).song;
     expect(factsOf(part(later), later).chords).not.toBe(before.chords);
     expect([...treatPart(part(later), later).columns.start]).toEqual([1, 961, 1001]);
   });
+
+  it('are all columns and chords of the others while a pin is dragged', () => {
+    const s = song([note(0, 0), note(1, 960), note(2, 1000)], { quantize: { on: true } });
+    const pin = (by: number) => applied(s, edit(s, { what: 'pin', which: [1], by, again: true, more: false })).song;
+    const [first, second] = [pin(1), pin(2)];
+    const [a, b] = [factsOf(part(first), first), factsOf(part(second), second)];
+    expect(b.treated.columns).toBe(a.treated.columns);
+    expect(b.treated.groups[0].chords).toBe(a.treated.groups[0].chords);
+    expect([...a.now]).toEqual([0, 969, 960]);
+    expect([...b.now]).toEqual([0, 978, 960]);
+  });
+
+  it('is found for notes of several parts that change in turns', () => {
+    const s = song([note(0, 0), note(1, 960)], { quantize: { on: true } });
+    const [one, two] = [s, song([note(7, 0), note(8, 960)])];
+    const louder = (of: Song, by: number) =>
+      applied(of, edit(of, { what: 'velocity', which: [0], by, again: true, more: false })).song;
+    for (const by of [1, 2, 3]) {
+      for (const of of [one, two]) {
+        const { chords } = factsOf(part(of), of);
+        const now = louder(of, by);
+        expect(factsOf(part(now), now).chords).toBe(chords);
+      }
+    }
+  });
+});
+
+describe('lists that hold nearly the same notes', () => {
+  it('are what was made of the same list just before, and that list', () => {
+    const s = song([note(0, 0), note(1, 960)]);
+    const step = (by: number, from = s) =>
+      applied(from, edit(from, { what: 'velocity', which: [0], by, again: true, more: false })).song;
+    const [first, second] = [step(1), step(2)];
+    const [base, one, two] = [s, first, second].map((of) => part(of).notes);
+    expect(kinOf(base)).toEqual([]);
+    expect(kinOf(one)).toEqual([base]);
+    expect(kinOf(two)[0]).toBe(one);
+    expect(kinOf(two)[1]).toBe(base);
+    const after = step(3, second);
+    expect(kinOf(part(after).notes)[0]).toBe(two);
+  });
+
+  it('are in order, whatever notes changed', () => {
+    fc.assert(
+      fc.property(anySong, anyStep, (s, step) => {
+        const { notes } = part(applied(s, edit(s, step)).song);
+        expect(notes).toEqual([...notes].sort(byPlace));
+      }),
+    );
+  });
+});
+
+it('notes are found by their ids, few or many, far apart or not, named twice or not there', () => {
+  const ids = fc.oneof(fc.nat(60), fc.nat(2 ** 31));
+  fc.assert(
+    fc.property(fc.uniqueArray(ids), fc.array(ids), fc.nat(), (all, others, seed) => {
+      const list = all.map((id, i) => note(id, i));
+      const asked = [...all.filter((_, i) => (i * 7919 + seed) % 5 === 0), ...others, ...others.slice(0, 1)];
+      const wanted = new Set(asked);
+      expect(notesAt(list, asked)).toEqual(list.flatMap((n, i) => (wanted.has(n.id) ? [i] : [])));
+      // Of a long list few are asked in another way.
+      const long = [...list, ...Array.from({ length: 200 }, (_, i) => note(2 ** 32 + i, 5000))];
+      expect(notesAt(long, asked)).toEqual(long.flatMap((n, i) => (wanted.has(n.id) ? [i] : [])));
+    }),
+  );
 });

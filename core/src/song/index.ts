@@ -8,6 +8,7 @@ export { idNumber } from './ids';
 export * from './is-note';
 export * from './keep';
 export * from './key';
+export * from './kin';
 export * from './length';
 export * from './look';
 export * from './make';

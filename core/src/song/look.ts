@@ -1,4 +1,6 @@
+import { idSet } from '../maths';
 import { MeterMap, TempoMap } from '../time';
+import { difference, kinOf } from './kin';
 import { changedNote, type FirstPlace, type Note } from './note';
 import type { Part, Song, SongMeter, Track } from './song';
 
@@ -59,15 +61,54 @@ export function noteAsTaken(note: Note): Note {
 /** Where those of some notes stand that are in a list, by id; ascending. */
 export function notesAt(list: readonly Note[], ids: readonly number[]): number[] {
   const found: number[] = [];
+  if (ids.length * 8 < list.length) {
+    const { least, at } = idTable(list);
+    for (const id of ids) {
+      const i = at[id - least] ?? 0;
+      if (i > 0) found.push(i - 1);
+    }
+    let ascends = true;
+    for (let k = 1; k < found.length && ascends; k++) ascends = found[k - 1] < found[k];
+    // One that is named twice counts once.
+    return ascends ? found : [...new Set(found)].sort((a, b) => a - b);
+  }
   // Most often they are named in the list's order.
   for (let i = 0; i < list.length && found.length < ids.length; i++) {
     if (list[i].id === ids[found.length]) found.push(i);
   }
   if (found.length === ids.length) return found;
-  const wanted = new Set(ids);
+  const wanted = idSet(ids);
   found.length = 0;
   for (let i = 0; i < list.length; i++) if (wanted.has(list[i].id)) found.push(i);
   return found;
+}
+
+/** Where each note of a list stands, counted from 1, by its id less the least one; 0 for none. */
+interface IdTable {
+  readonly least: number;
+  readonly at: Int32Array | Readonly<Record<number, number>>;
+}
+
+const idTables = new WeakMap<readonly Note[], IdTable>();
+
+function idTable(list: readonly Note[]): IdTable {
+  let table = idTables.get(list);
+  if (!table) idTables.set(list, (table = makeIdTable(list)));
+  return table;
+}
+
+function makeIdTable(list: readonly Note[]): IdTable {
+  let least = Infinity;
+  let most = -1;
+  for (const { id } of list) {
+    if (id < least) least = id;
+    if (id > most) most = id;
+  }
+  // The ids of a song are counted up; those of one part are seldom far apart.
+  const dense = most - least < 1000 + 16 * list.length;
+  const at: Int32Array | Record<number, number> = dense ? new Int32Array(most - least + 1) : {};
+  for (let i = 0; i < list.length; i++) at[list[i].id - least] = i + 1;
+  return { least, at };
 }
 
 /** All parts of a song with their tracks. */
@@ -89,17 +130,36 @@ export function findTrack(song: Song, trackId: string): Track | undefined {
   return song.tracks.find((t) => t.id === trackId);
 }
 
-const partEnds = new WeakMap<Part, number>();
+const noteEnds = new WeakMap<Part['notes'], number>();
+
+/** Where the last of some notes ends; 0 for none. */
+function endOfNotes(notes: Part['notes']): number {
+  let end = noteEnds.get(notes);
+  if (end === undefined) noteEnds.set(notes, (end = endByKin(notes) ?? lastEnd(notes, 0, notes.length)));
+  return end;
+}
+
+/** The same by a list that is nearly alike; null for none, or where its last note is among those that changed. */
+function endByKin(notes: Part['notes']): number | null {
+  const kin = kinOf(notes).find((list) => noteEnds.has(list));
+  if (!kin) return null;
+  const before = noteEnds.get(kin) ?? 0;
+  const { from, end, endBefore } = difference(kin, notes);
+  return lastEnd(kin, from, endBefore) < before ? Math.max(before, lastEnd(notes, from, end)) : null;
+}
+
+function lastEnd(notes: Part['notes'], from: number, to: number): number {
+  let last = 0;
+  for (let i = from; i < to; i++) {
+    const end = notes[i].start + notes[i].length;
+    if (end > last) last = end;
+  }
+  return last;
+}
 
 /** Tick at which a part's last note ends, or its last event happens. */
 function lastOf(part: Part): number {
-  let last = partEnds.get(part);
-  if (last === undefined) {
-    last = part.events.at(-1)?.tick ?? 0;
-    for (const n of part.notes) last = Math.max(last, n.start + n.length);
-    partEnds.set(part, last);
-  }
-  return last;
+  return Math.max(part.events.at(-1)?.tick ?? 0, endOfNotes(part.notes));
 }
 
 /** Last tick at which anything happens in the song. */

@@ -1,5 +1,4 @@
-import { sameNumbers } from '../maths';
-import type { Note } from '../song';
+import type { Difference, Note } from '../song';
 
 /**
  * Notes as columns of numbers, sorted by start, then pitch: what the stages compute on.
@@ -18,6 +17,8 @@ export interface NoteColumns {
   /** The note's voice: its pitch on its channel, as one number below {@link VOICES}. */
   readonly voice: Uint16Array;
 }
+
+const COLUMNS = ['id', 'start', 'end', 'pitch', 'channel', 'velocity', 'voice'] as const;
 
 /** Number of different voices: a voice is one pitch on one channel. */
 export const VOICES = 16 * 128;
@@ -42,7 +43,12 @@ export function emptyColumns(count: number): NoteColumns {
 /** Columns of sorted notes. */
 export function toColumns(notes: readonly Note[]): NoteColumns {
   const columns = emptyColumns(notes.length);
-  for (let i = 0; i < notes.length; i++) {
+  fill(columns, notes, 0, notes.length);
+  return columns;
+}
+
+function fill(columns: NoteColumns, notes: readonly Note[], from: number, to: number): void {
+  for (let i = from; i < to; i++) {
     const note = notes[i];
     columns.id[i] = note.id;
     columns.start[i] = note.start;
@@ -52,25 +58,61 @@ export function toColumns(notes: readonly Note[]): NoteColumns {
     columns.velocity[i] = note.velocity;
     columns.voice[i] = voiceOf(note.channel, note.pitch);
   }
-  return columns;
 }
 
 /**
- * Columns in which each that holds the same numbers as one of some columns before is that one: whoever remembers something
- * by a column remembers it still where only others changed.
+ * Columns of sorted notes by those of a list that is nearly alike: what both lists hold is taken from there. A column that
+ * comes out the same is that one, and so are the columns as a whole: whoever remembers something by them remembers it still.
  */
-export function sharing(columns: NoteColumns, before: NoteColumns): NoteColumns {
-  const same = <T extends ArrayBufferView>(now: T, then: T): T => (sameNumbers(now, then) ? then : now);
-  return {
+export function columnsLike(
+  notes: readonly Note[],
+  before: readonly Note[],
+  columns: NoteColumns,
+  { from, end, endBefore }: Difference,
+): NoteColumns {
+  if (notes.length === before.length) return columnsChanged(notes, before, columns, from, end);
+  const all = emptyColumns(notes.length);
+  for (const key of COLUMNS) {
+    all[key].set(columns[key].subarray(0, from));
+    all[key].set(columns[key].subarray(endBefore), end);
+  }
+  fill(all, notes, from, end);
+  return all;
+}
+
+/** The same for as many notes, of which those in a stretch may have changed. */
+function columnsChanged(
+  notes: readonly Note[],
+  before: readonly Note[],
+  columns: NoteColumns,
+  from: number,
+  to: number,
+): NoteColumns {
+  const { id, start, end, pitch, channel, velocity, voice } = columns;
+  const other = { id: false, start: false, end: false, key: false, velocity: false };
+  for (let i = from; i < to; i++) {
+    const note = notes[i];
+    if (note === before[i]) continue;
+    if (note.id !== id[i]) other.id = true;
+    if (note.start !== start[i]) other.start = true;
+    if (note.start + note.length !== end[i]) other.end = true;
+    if (note.pitch !== pitch[i] || note.channel !== channel[i]) other.key = true;
+    if (note.velocity !== velocity[i]) other.velocity = true;
+  }
+  if (!Object.values(other).includes(true)) return columns;
+  const changed = {
     count: columns.count,
-    id: same(columns.id, before.id),
-    start: same(columns.start, before.start),
-    end: same(columns.end, before.end),
-    pitch: same(columns.pitch, before.pitch),
-    channel: same(columns.channel, before.channel),
-    velocity: same(columns.velocity, before.velocity),
-    voice: same(columns.voice, before.voice),
+    id: other.id ? id.slice() : id,
+    start: other.start ? start.slice() : start,
+    end: other.end ? end.slice() : end,
+    pitch: other.key ? pitch.slice() : pitch,
+    channel: other.key ? channel.slice() : channel,
+    velocity: other.velocity ? velocity.slice() : velocity,
+    voice: other.key ? voice.slice() : voice,
   };
+  // Columns that stay hold these numbers already.
+  for (let i = from; i < to; i++) if (notes[i] !== before[i]) fill(changed, notes, i, i + 1);
+  return changed;
 }
 
 /** The columns of some notes, by their indices. */
@@ -93,7 +135,7 @@ export function joinColumns(all: readonly NoteColumns[]): NoteColumns {
   const joined = emptyColumns(all.reduce((sum, c) => sum + c.count, 0));
   let at = 0;
   for (const columns of all) {
-    for (const key of ['id', 'start', 'end', 'pitch', 'channel', 'velocity', 'voice'] as const) {
+    for (const key of COLUMNS) {
       joined[key].set(columns[key], at);
     }
     at += columns.count;

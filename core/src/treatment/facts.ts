@@ -1,10 +1,10 @@
 import type { Lines, SongTime } from '../grid';
 import { allNaN, allOne, allZero, counting, median, orderOf, sameNumbers } from '../maths';
 import type { TempoMap } from '../time';
-import { sameTime, timeOf, type Part, type Song, type SongContext } from '../song';
+import { kinOf, sameTime, timeOf, type Part, type Song, type SongContext } from '../song';
 import { VERDICT } from './assign';
-import { marksOf } from './marks';
-import { isSilent, partLines, treatPart, type TreatedGroup, type TreatedPart } from './treat';
+import { tableOf } from './note-table';
+import { hasSilent, isSilent, partLines, treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** A part's chords in order of their played places, as columns: a row a chord. Ticks unless said. */
 export interface ChordFacts {
@@ -71,19 +71,11 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
   const { count } = columns;
   const time = timeOf(song);
   const { tempo } = time;
-  const marks = marksOf(part);
-  const played = marks.takes ? columns.start.slice() : columns.start;
-  const playedEnd = marks.takes ? columns.end.slice() : columns.end;
-  if (marks.takes) {
-    part.notes.forEach(({ take }, i) => {
-      if (!take) return;
-      played[i] = take.start;
-      playedEnd[i] = take.start + take.length;
-    });
-  }
-  const silences = marks.silent || treated.settled.dropped !== null;
+  const { played, playedEnd } = tableOf(part.notes);
+  const silences = hasSilent(part) || treated.settled.dropped !== null;
   const silent = silences ? new Uint8Array(count) : allZero(count);
   if (silences) for (let i = 0; i < count; i++) if (isSilent(part, treated, i)) silent[i] = 1;
+  const last = lastFacts(part.notes);
   const like = last && placesAlike(last, treated, played, time) ? last.facts : null;
   const lines = like?.lines ?? partLines(part, song);
   const chords = like?.chords ?? gatherChords(treated, played, lines, tempo);
@@ -104,23 +96,29 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
     chords,
     lines,
   };
-  last = { facts, time };
+  latest.set(part.notes, { facts, time });
   return facts;
 }
 
-/** The facts that were gathered last. */
-let last: { readonly facts: Facts; readonly time: SongTime } | null = null;
+/** Facts with the time that they were gathered under. */
+interface Gathered {
+  readonly facts: Facts;
+  readonly time: SongTime;
+}
+
+const latest = new WeakMap<Part['notes'], Gathered>();
+
+/** The facts that were gathered last of some notes, or of those before they were changed. */
+function lastFacts(notes: Part['notes']): Gathered | undefined {
+  const list = latest.has(notes) ? notes : kinOf(notes).find((kin) => latest.has(kin));
+  return list && latest.get(list);
+}
 
 /**
  * Whether all notes have the chords and places of some facts before, under one treatment: all that has to do with places
  * is the same then. So it is while velocities are changed.
  */
-function placesAlike(
-  { facts, time }: { readonly facts: Facts; readonly time: SongTime },
-  treated: TreatedPart,
-  played: Float64Array,
-  now: SongTime,
-): boolean {
+function placesAlike({ facts, time }: Gathered, treated: TreatedPart, played: Float64Array, now: SongTime): boolean {
   const [group, ...others] = treated.groups;
   const [before, ...othersBefore] = facts.treated.groups;
   if (!group || !before || others.length > 0 || othersBefore.length > 0 || group.members || before.members)

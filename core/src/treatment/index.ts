@@ -4,7 +4,6 @@ export * from './columns';
 export * from './events';
 export * from './extract';
 export * from './facts';
-export { marksOf } from './marks';
 export * from './follow-map';
 export * from './perform';
 export { ridesOf, type Rides } from './per-note';

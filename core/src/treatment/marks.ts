@@ -1,33 +1,47 @@
-import type { Part } from '../song';
+import type { Difference, Note, Part } from '../song';
 
-/** Whether any of some notes has something that most notes do not have: what is not there need not be looked for. */
+/** How many of some notes have what most notes do not have: what is not there need not be looked for. */
 export interface Marks {
-  readonly exceptions: boolean;
-  readonly pins: boolean;
-  /** Muted notes, and doubles that Keep left silent. */
-  readonly silent: boolean;
-  readonly takes: boolean;
+  readonly exceptions: number;
+  readonly pins: number;
+  /** Muted by a person. */
+  readonly muted: number;
+  /** Doubles that Keep left silent. */
+  readonly dropped: number;
+  readonly takes: number;
 }
 
-const known = new WeakMap<Part['notes'], Marks>();
+type Counts = { -readonly [K in keyof Marks]: number };
 
-/** What some of a part's notes have; found in one pass, and the same object as long as the notes do not change. */
-export function marksOf({ notes }: Pick<Part, 'notes'>): Marks {
-  let marks = known.get(notes);
-  if (!marks) known.set(notes, (marks = look(notes)));
-  return marks;
+/** What some notes have; found in one pass. */
+export function countMarks(notes: Part['notes']): Marks {
+  const counts: Counts = { exceptions: 0, pins: 0, muted: 0, dropped: 0, takes: 0 };
+  count(counts, notes, 0, notes.length, 1);
+  return counts;
 }
 
-function look(notes: Part['notes']): Marks {
-  const marks = { exceptions: false, pins: false, silent: false, takes: false };
-  for (const { exception, muted, take } of notes) {
+/** The same by a list that is nearly alike. */
+export function marksLike(
+  notes: readonly Note[],
+  before: readonly Note[],
+  marks: Marks,
+  { from, end, endBefore }: Difference,
+): Marks {
+  const counts = { ...marks };
+  count(counts, before, from, endBefore, -1);
+  count(counts, notes, from, end, 1);
+  return counts;
+}
+
+function count(counts: Counts, notes: readonly Note[], from: number, to: number, by: 1 | -1): void {
+  for (let i = from; i < to; i++) {
+    const { exception, muted, take } = notes[i];
     if (exception) {
-      marks.exceptions = true;
-      if (exception.kind === 'pinned') marks.pins = true;
-      else if (exception.kind === 'dropped') marks.silent = true;
+      counts.exceptions += by;
+      if (exception.kind === 'pinned') counts.pins += by;
+      else if (exception.kind === 'dropped') counts.dropped += by;
     }
-    if (muted) marks.silent = true;
-    if (take) marks.takes = true;
+    if (muted) counts.muted += by;
+    if (take) counts.takes += by;
   }
-  return marks;
 }

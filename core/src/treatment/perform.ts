@@ -2,8 +2,7 @@ import { atOnce, inPieces, type Pieces } from '../maths';
 import { asPlayed, isOrdered, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
 import { perTime, type Song, type SongContext, type Track } from '../song';
 import { treatEvents } from './events';
-import { marksOf } from './marks';
-import { isSilent, referencesOf, treatTrack, type TreatedPart } from './treat';
+import { hasSilent, isSilent, referencesOf, treatTrack, type TreatedPart } from './treat';
 
 /** The song as it sounds with every treatment that is on; dropped doubles are silent. */
 export function corrected(song: Song): Performance {
@@ -45,7 +44,7 @@ function* soundingNotes(treated: TreatedPart, ordered: boolean): Pieces<readonly
   const before = known.get(treated);
   if (before?.ordered === ordered) return before.notes;
   const { part, start, end, velocity, settled } = treated;
-  const silences = settled.dropped !== null || marksOf(part).silent;
+  const silences = settled.dropped !== null || hasSilent(part);
   const notes: SoundingNote[] = [];
   yield* inPieces(start.length, (from, to) => {
     for (let i = from; i < to; i++) {

@@ -2,8 +2,7 @@ import { quantiles } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
 import { factsOf, isMerged } from './facts';
-import { marksOf } from './marks';
-import { treatPart, type TreatedGroup, type TreatedPart } from './treat';
+import { marksOf, treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** Why a note was left where it was, or what moved it. */
 export type NoteFate =
@@ -126,7 +125,7 @@ export function mergedChords(group: Pick<TreatedGroup, 'chords'>): number[] {
 export function noteFates(part: Part, treated: TreatedPart): NoteFate[] {
   const { columns, start } = treated;
   const fates = new Array<NoteFate>(part.notes.length);
-  const { exceptions } = marksOf(part);
+  const exceptions = marksOf(part).exceptions > 0;
   for (let i = 0; i < fates.length; i++) {
     const kind = exceptions ? part.notes[i].exception?.kind : undefined;
     fates[i] = kind && kind !== 'own' ? kind : start[i] === columns.start[i] ? 'off' : 'moved';

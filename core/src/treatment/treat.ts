@@ -1,9 +1,20 @@
 import type { Lines, SongTime } from '../grid';
 import type { Pieces } from '../maths';
-import { perTime, timeOf, type Part, type SongContext, type SongTimes, type Track, type Treatment } from '../song';
+import {
+  kinOf,
+  perTime,
+  sameTime,
+  timeOf,
+  type Part,
+  type SongContext,
+  type SongTimes,
+  type Track,
+  type Treatment,
+} from '../song';
 import type { Assignment } from './assign';
-import { joinColumns, pickColumns, sharing, toColumns, type NoteColumns } from './columns';
-import { marksOf } from './marks';
+import { joinColumns, pickColumns, type NoteColumns } from './columns';
+import type { Marks } from './marks';
+import { tableOf } from './note-table';
 import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
 import { Treater, treatmentLines, type TimeStage } from './treater';
@@ -151,20 +162,14 @@ const alone = perTime((part: Part, song: SongContext): TreatedPart => treatParts
 });
 
 /** A part's notes as columns; the same object as long as the notes do not change. */
-export function partColumns(part: Pick<Part, 'notes'>): NoteColumns {
-  let columns = columnsOfNotes.get(part.notes);
-  if (!columns) {
-    columns = toColumns(part.notes);
-    if (lastColumns) columns = sharing(columns, lastColumns);
-    lastColumns = columns;
-    columnsOfNotes.set(part.notes, columns);
-  }
-  return columns;
+export function partColumns({ notes }: Pick<Part, 'notes'>): NoteColumns {
+  return tableOf(notes).columns;
 }
 
-const columnsOfNotes = new WeakMap<Part['notes'], NoteColumns>();
-/** Those that were made last: while something is dragged most of a part's notes stay as they are. */
-let lastColumns: NoteColumns | null = null;
+/** What some of a part's notes have; the same object as long as the notes do not change. */
+export function marksOf({ notes }: Pick<Part, 'notes'>): Marks {
+  return tableOf(notes).marks;
+}
 
 /** Settles the parts of a track as one: what one part's notes run into may be another's. */
 function settleTogether(parts: readonly Part[], staged: readonly StagedPart[]): TreatedPart[] {
@@ -213,11 +218,17 @@ function rulesOf(parts: readonly Part[]): { drops: (note: number) => boolean; si
 /** Notes that stand in nobody's way: muted ones, and those that Keep left silent; null where there are none. */
 function silentNotes(parts: readonly Part[]): Uint8Array | null {
   const isSilentNote = (part: Part, n: Part['notes'][number]) => part.muted || n.muted === true || isDropped(n);
-  if (!parts.some((p) => p.muted || marksOf(p).silent)) return null;
+  if (!parts.some((p) => p.muted || hasSilent(p))) return null;
   const silent = new Uint8Array(parts.reduce((sum, p) => sum + p.notes.length, 0));
   let at = 0;
   for (const part of parts) for (const n of part.notes) silent[at++] = isSilentNote(part, n) ? 1 : 0;
   return silent;
+}
+
+/** Whether any note of a part does not sound by itself. */
+export function hasSilent(part: Pick<Part, 'notes'>): boolean {
+  const { muted, dropped } = marksOf(part);
+  return muted + dropped > 0;
 }
 
 function stageNow(part: Part, song: SongContext): StagedPart {
@@ -230,7 +241,7 @@ function stageNow(part: Part, song: SongContext): StagedPart {
     const by = sourcesOf(treatment, part, song);
     groups.push({ set, treatment, members, chords: treater.chords(treatment, by) });
     if (!part.on) continue;
-    const staged = treater.stages(treatment, by);
+    const staged = members ? treater.kept(treatment, by) : treater.stages(treatment, by);
     if (!members) {
       ({ start, end } = staged);
       velocity = staged.velocity.slice();
@@ -238,11 +249,12 @@ function stageNow(part: Part, song: SongContext): StagedPart {
     } else {
       if (!fresh) [start, end, velocity] = [start.slice(), end.slice(), velocity.slice()];
       fresh = true;
-      members.forEach((note, i) => {
+      for (let i = 0; i < members.length; i++) {
+        const note = members[i];
         start[note] = staged.start[i];
         end[note] = staged.end[i];
         velocity[note] = staged.velocity[i];
-      });
+      }
     }
   }
   if (!fresh) [start, end, velocity] = [start.slice(), end.slice(), velocity.slice()];
@@ -286,35 +298,37 @@ function isDropped(note: Part['notes'][number]): boolean {
 }
 
 function placePins(part: Part, start: Float64Array, end: Float64Array, velocity: Uint8Array): void {
-  if (!marksOf(part).pins) return;
-  part.notes.forEach((note, i) => {
-    if (note.exception?.kind !== 'pinned') return;
-    start[i] = note.exception.start;
-    end[i] = note.exception.start + note.exception.length;
-    velocity[i] = note.exception.velocity;
-  });
+  for (const i of tableOf(part.notes).membership?.pinned ?? NONE) {
+    const { exception } = part.notes[i];
+    if (exception?.kind !== 'pinned') continue;
+    start[i] = exception.start;
+    end[i] = exception.start + exception.length;
+    velocity[i] = exception.velocity;
+  }
 }
+
+const NONE = new Int32Array(0);
 
 /** The notes under the part's treatment, and those of each set of own settings. */
 function splitGroups(part: Part): { set: string | null; treatment: Treatment; members: Int32Array | null }[] {
-  if (!marksOf(part).exceptions) {
-    return [{ set: null, treatment: part.treatment, members: null }];
-  }
-  const of = (belongs: (e: Part['notes'][number]['exception']) => boolean) =>
-    Int32Array.from(part.notes.flatMap((n, i) => (belongs(n.exception) ? [i] : [])));
-  return [
-    { set: null, treatment: part.treatment, members: of((e) => !e) },
-    ...part.sets.map((own) => ({
-      set: own.id,
-      treatment: own.treatment,
-      members: of((e) => e?.kind === 'own' && e.set === own.id),
-    })),
-  ].filter((g) => g.members.length > 0);
+  const { membership } = tableOf(part.notes);
+  if (!membership) return [{ set: null, treatment: part.treatment, members: null }];
+  return [{ id: null, treatment: part.treatment }, ...part.sets]
+    .map(({ id, treatment }) => ({ set: id, treatment, members: membership.members.get(id) ?? NONE }))
+    .filter((g) => g.members.length > 0);
+}
+
+/** A treater, with the notes that it was made for. */
+interface Treating {
+  readonly members: Int32Array | null;
+  /** Of all notes of the part. */
+  readonly columns: NoteColumns;
+  readonly treater: Treater;
 }
 
 /** The treaters of some notes: one for those under the part's treatment, one for each set of own settings. */
 class Treaters {
-  private readonly bySet = new Map<string, Treater>();
+  private readonly bySet = new Map<string | null, Treating>();
 
   constructor(
     readonly notes: Part['notes'],
@@ -322,22 +336,36 @@ class Treaters {
   ) {}
 
   of(set: string | null, members: Int32Array | null): Treater {
-    const key = set ?? '';
-    let treater = this.bySet.get(key);
-    if (!treater) {
-      const columns = partColumns(this);
-      treater = new Treater(members ? pickColumns(columns, members) : columns, this.time, lastTreater);
-      if (!members) lastTreater = treater;
-      this.bySet.set(key, treater);
-    }
-    return treater;
+    let found = this.bySet.get(set);
+    if (!found) this.bySet.set(set, (found = this.made(set, members)));
+    return found.treater;
+  }
+
+  /** Of notes that were changed what was found for those before holds where they start alike. */
+  private made(set: string | null, members: Int32Array | null): Treating {
+    const { columns } = tableOf(this.notes);
+    const like = this.like()?.bySet.get(set);
+    if (like?.members === members && like.columns === columns) return like;
+    const own = members ? pickColumns(columns, members) : columns;
+    const alike = like && (!members || like.members === members) ? like.treater : null;
+    return { members, columns, treater: new Treater(own, this.time, alike) };
+  }
+
+  private like(): Treaters | undefined {
+    const kin = kinOf(this.notes).find((list) => latestTreaters.has(list));
+    const like = kin && latestTreaters.get(kin);
+    return like && sameTime(like.time, this.time) ? like : undefined;
   }
 }
 
-/** The one that was made last for all notes of a part. */
-let lastTreater: Treater | null = null;
+const latestTreaters = new WeakMap<Part['notes'], Treaters>();
 
 /** They ask again by themselves for lines that were not known: their chords stay. */
-const treatersOf = perTime((notes: Part['notes'], _song: SongTimes, time) => new Treaters(notes, time), {
-  lasting: true,
-});
+const treatersOf = perTime(
+  (notes: Part['notes'], _song: SongTimes, time) => {
+    const treaters = new Treaters(notes, time);
+    latestTreaters.set(notes, treaters);
+    return treaters;
+  },
+  { lasting: true },
+);

@@ -61,6 +61,7 @@ export function treatmentLines(
 export class Treater {
   private found: Found | null = null;
   private assigned: (Assigned & { key: string }) | null = null;
+  private last: { treatment: Treatment; chords: Assignment; staged: Staged } | null = null;
   private drawn: { key: string; line: Float64Array; value: Draws } | null = null;
 
   /** @param like one whose chords, lines and draws hold for these notes too, where they start alike and are the same ones */
@@ -125,6 +126,17 @@ export class Treater {
       velocity = roundVelocities(loud);
     }
     return { ...times, velocity, chords };
+  }
+
+  /**
+   * {@link stages}; what it gave before where nothing that it depends on is another. Not to be written into.
+   */
+  kept(t: Treatment, by: LineSources = {}): Staged {
+    const { value: chords } = this.assignment(t, by);
+    if (this.last?.treatment !== t || this.last.chords !== chords) {
+      this.last = { treatment: t, chords, staged: this.stages(t, by) };
+    }
+    return this.last.staged;
   }
 
   private assignment(t: Treatment, by: LineSources): Assigned {

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { byPlace, notesAt, NotesSchema, type Note, type Part } from '../../song';
+import { byPlace, madeOf, notesAt, NotesSchema, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onPart } from '../on';
@@ -31,7 +31,8 @@ export const notes = kind<NotesEdit>({
       }
       const remove = same ? edit.remove : edit.add.map((n) => n.id);
       const inverse = { ...edit, remove, add: at.map((i) => part.notes[i]) };
-      return { part: { ...part, notes: patched(part.notes, at, sorted(edit.add)) }, inverse };
+      const notes = madeOf(patched(part.notes, at, sorted(edit.add)), part.notes);
+      return { part: { ...part, notes }, inverse };
     });
     if (isProblem(done)) return done;
     let { nextId } = song;
@@ -75,6 +76,8 @@ function sorted(notes: readonly Note[]): readonly Note[] {
 
 /** A sorted list without the notes at some ascending indices and with other sorted notes. */
 function patched(list: readonly Note[], without: readonly number[], add: readonly Note[]): Note[] {
+  const inPlace = replaced(list, without, add);
+  if (inPlace) return inPlace;
   if (without.length + add.length > FEW) {
     return merged(left(list, without), add);
   }
@@ -89,6 +92,18 @@ function patched(list: readonly Note[], without: readonly number[], add: readonl
       else high = middle;
     }
     all.splice(low, 0, note);
+  }
+  return all;
+}
+
+/** A sorted list with other notes in the places of some; null where they do not belong there. */
+function replaced(list: readonly Note[], at: readonly number[], add: readonly Note[]): Note[] | null {
+  if (at.length !== add.length) return null;
+  const all = list.slice();
+  for (let k = 0; k < at.length; k++) all[at[k]] = add[k];
+  for (const i of at) {
+    if (i > 0 && byPlace(all[i - 1], all[i]) > 0) return null;
+    if (i + 1 < all.length && byPlace(all[i], all[i + 1]) > 0) return null;
   }
   return all;
 }
