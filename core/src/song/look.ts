@@ -1,6 +1,6 @@
 import { idSet } from '../maths';
 import { MeterMap, TempoMap } from '../time';
-import { difference, kinOf } from './kin';
+import { kinOf } from './kin';
 import { changedNote, type FirstPlace, type Note } from './note';
 import type { Part, Song, SongMeter, Track } from './song';
 
@@ -141,11 +141,11 @@ function endOfNotes(notes: Part['notes']): number {
 
 /** The same by a list that is nearly alike; null for none, or where its last note is among those that changed. */
 function endByKin(notes: Part['notes']): number | null {
-  const kin = kinOf(notes).find((list) => noteEnds.has(list));
+  const kin = kinOf(notes).find(({ list }) => noteEnds.has(list));
   if (!kin) return null;
-  const before = noteEnds.get(kin) ?? 0;
-  const { from, end, endBefore } = difference(kin, notes);
-  return lastEnd(kin, from, endBefore) < before ? Math.max(before, lastEnd(notes, from, end)) : null;
+  const before = noteEnds.get(kin.list) ?? 0;
+  const stays = lastEnd(kin.list, kin.from, kin.endHere) < before;
+  return stays ? Math.max(before, lastEnd(notes, kin.from, kin.end)) : null;
 }
 
 function lastEnd(notes: Part['notes'], from: number, to: number): number {

@@ -1,4 +1,4 @@
-import type { Difference, Note } from '../song';
+import type { Kin, Note } from '../song';
 
 /**
  * Notes as columns of numbers, sorted by start, then pitch: what the stages compute on.
@@ -64,17 +64,13 @@ function fill(columns: NoteColumns, notes: readonly Note[], from: number, to: nu
  * Columns of sorted notes by those of a list that is nearly alike: what both lists hold is taken from there. A column that
  * comes out the same is that one, and so are the columns as a whole: whoever remembers something by them remembers it still.
  */
-export function columnsLike(
-  notes: readonly Note[],
-  before: readonly Note[],
-  columns: NoteColumns,
-  { from, end, endBefore }: Difference,
-): NoteColumns {
-  if (notes.length === before.length) return columnsChanged(notes, before, columns, from, end);
+export function columnsLike(notes: readonly Note[], columns: NoteColumns, kin: Kin): NoteColumns {
+  const { from, end, endHere } = kin;
+  if (notes.length === kin.list.length) return columnsChanged(notes, columns, kin);
   const all = emptyColumns(notes.length);
   for (const key of COLUMNS) {
     all[key].set(columns[key].subarray(0, from));
-    all[key].set(columns[key].subarray(endBefore), end);
+    all[key].set(columns[key].subarray(endHere), end);
   }
   fill(all, notes, from, end);
   return all;
@@ -83,10 +79,8 @@ export function columnsLike(
 /** The same for as many notes, of which those in a stretch may have changed. */
 function columnsChanged(
   notes: readonly Note[],
-  before: readonly Note[],
   columns: NoteColumns,
-  from: number,
-  to: number,
+  { list: before, from, end: to }: Kin,
 ): NoteColumns {
   const { id, start, end, pitch, channel, velocity, voice } = columns;
   const other = { id: false, start: false, end: false, key: false, velocity: false };

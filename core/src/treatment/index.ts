@@ -1,4 +1,5 @@
 export * from './assign';
+export { isMerged, type ChordFacts } from './chord-facts';
 export * from './chords';
 export * from './columns';
 export * from './events';

@@ -1,4 +1,4 @@
-import type { Difference, Note, Part } from '../song';
+import type { Kin, Note, Part } from '../song';
 
 /** How many of some notes have what most notes do not have: what is not there need not be looked for. */
 export interface Marks {
@@ -21,14 +21,9 @@ export function countMarks(notes: Part['notes']): Marks {
 }
 
 /** The same by a list that is nearly alike. */
-export function marksLike(
-  notes: readonly Note[],
-  before: readonly Note[],
-  marks: Marks,
-  { from, end, endBefore }: Difference,
-): Marks {
+export function marksLike(notes: readonly Note[], marks: Marks, { list: before, from, end, endHere }: Kin): Marks {
   const counts = { ...marks };
-  count(counts, before, from, endBefore, -1);
+  count(counts, before, from, endHere, -1);
   count(counts, notes, from, end, 1);
   return counts;
 }

@@ -1,4 +1,4 @@
-import { difference, kinOf, type Difference, type Note, type Part } from '../song';
+import { kinOf, type Kin, type Part } from '../song';
 import { columnsLike, toColumns, type NoteColumns } from './columns';
 import { countMarks, marksLike, type Marks } from './marks';
 
@@ -46,21 +46,20 @@ function newTable(notes: Notes): NoteTable {
 }
 
 function tableByKin(notes: Notes): NoteTable | null {
-  const kin = kinOf(notes).find((list) => tables.has(list));
-  const like = kin && tables.get(kin);
+  const kin = kinOf(notes).find(({ list }) => tables.has(list));
+  const like = kin && tables.get(kin.list);
   if (!like) return null;
-  const differs = difference(kin, notes);
-  const columns = columnsLike(notes, kin, like.columns, differs);
-  const marks = marksLike(notes, kin, like.marks, differs);
-  const paired = kin.length === notes.length;
+  const columns = columnsLike(notes, like.columns, kin);
+  const marks = marksLike(notes, like.marks, kin);
+  const paired = kin.list.length === notes.length;
   return {
     columns,
     marks,
-    ...playedLike(notes, columns, marks, paired ? like : null, differs),
+    ...playedLike(notes, columns, marks, paired ? like : null, kin),
     membership:
       marks.exceptions === 0
         ? null
-        : paired && like.membership && staysUnder(notes, kin, differs)
+        : paired && like.membership && staysUnder(notes, kin)
           ? like.membership
           : membershipOf(notes),
   };
@@ -85,13 +84,7 @@ function placesPlayed(notes: Notes, columns: NoteColumns): Played {
 }
 
 /** @param like of as many notes, or null for none */
-function playedLike(
-  notes: Notes,
-  columns: NoteColumns,
-  marks: Marks,
-  like: Played | null,
-  { from, end }: Difference,
-): Played {
+function playedLike(notes: Notes, columns: NoteColumns, marks: Marks, like: Played | null, { from, end }: Kin): Played {
   if (marks.takes === 0) return ownPlaces(columns);
   if (!like) return placesPlayed(notes, columns);
   let { played, playedEnd } = like;
@@ -128,7 +121,7 @@ function membershipOf(notes: Notes): Membership {
 }
 
 /** Whether each of as many notes is under the same settings as the one before it. */
-function staysUnder(notes: Notes, before: readonly Note[], { from, end }: Difference): boolean {
+function staysUnder(notes: Notes, { list: before, from, end }: Kin): boolean {
   for (let i = from; i < end; i++) {
     const [now, then] = [notes[i].exception, before[i].exception];
     if (now === then) continue;

@@ -1,7 +1,8 @@
 import { quantiles } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
-import { factsOf, isMerged } from './facts';
+import { isMerged } from './chord-facts';
+import { factsOf } from './facts';
 import { marksOf, treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** Why a note was left where it was, or what moved it. */

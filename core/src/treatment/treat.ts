@@ -352,8 +352,8 @@ class Treaters {
   }
 
   private like(): Treaters | undefined {
-    const kin = kinOf(this.notes).find((list) => latestTreaters.has(list));
-    const like = kin && latestTreaters.get(kin);
+    const kin = kinOf(this.notes).find(({ list }) => latestTreaters.has(list));
+    const like = kin && latestTreaters.get(kin.list);
     return like && sameTime(like.time, this.time) ? like : undefined;
   }
 }

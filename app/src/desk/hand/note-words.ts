@@ -3,7 +3,7 @@ import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { meterOf, tempoOf, type Song, type Track } from '@early-sparrow/core/song';
 import { describeTicks } from '@early-sparrow/core/time';
 import { earlyOrLate, pitchName } from '../../common/format';
-import type { Picture } from './picture';
+import { leanOf, type Picture } from './picture';
 
 /** A note in words: what it is and where, how it was played in all three units, and where it lies now. */
 export interface NoteWords {
@@ -32,5 +32,5 @@ export function noteWords(note: number, picture: Picture, corrected: boolean, so
     ...(after === before ? [] : [`now ${earlyOrLate(after)}`]),
     ...(exception ? [EXCEPTIONS[exception.kind]] : []),
   ];
-  return { name, lines, lean: LEANS[(corrected ? picture.leanAfter : picture.leanBefore)[note]] };
+  return { name, lines, lean: LEANS[leanOf((corrected ? picture.after : picture.before)[note])] };
 }

@@ -1,7 +1,7 @@
 import { leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
-import { firstAt, median, quantile } from '@early-sparrow/core/maths';
+import { allZero, firstAt, median, quantile } from '@early-sparrow/core/maths';
 import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
-import { factsOf, type Facts } from '@early-sparrow/core/treatment';
+import { factsOf, marksOf, type Facts } from '@early-sparrow/core/treatment';
 
 /** How a note lies against its line. */
 export const LEAN = { early: 0, onLine: 1, late: 2 } as const;
@@ -14,10 +14,6 @@ export interface Picture extends Facts {
   readonly pitch: Uint8Array;
   /** 1 for a note that a person muted. */
   readonly muted: Uint8Array;
-  readonly leanBefore: Uint8Array;
-  readonly leanAfter: Uint8Array;
-  readonly chordLeanBefore: Uint8Array;
-  readonly chordLeanAfter: Uint8Array;
   /** Length of the longest note, to know where to begin looking for what is in view. Ticks. */
   readonly longest: number;
   /** How far any note lies from its own start, as played or now. Ticks. */
@@ -44,33 +40,21 @@ export function pictureOf(part: Part, song: Song): Picture {
   return picture;
 }
 
-const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+/** How a note lies that is so many ms from its line. */
+export const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
 
-function leansOf(offsets: Float64Array): Uint8Array {
-  const leans = new Uint8Array(offsets.length);
-  for (let i = 0; i < offsets.length; i++) leans[i] = leanOf(offsets[i]);
-  return leans;
-}
-
-/** What of a picture comes from the places of its notes alone. */
-type Leaning = Pick<
-  Picture,
-  'leanBefore' | 'leanAfter' | 'chordLeanBefore' | 'chordLeanAfter' | 'medianMs' | 'nowMs' | 'wideMs'
->;
+/** What of a picture comes from the places of its chords alone. */
+type Leaning = Pick<Picture, 'medianMs' | 'nowMs' | 'wideMs'>;
 const leanings = new WeakMap<Facts['chords'], Leaning>();
 
-function leaningOf({ before, after, chords }: Facts): Leaning {
+function leaningOf({ chords }: Facts): Leaning {
   let leaning = leanings.get(chords);
   if (!leaning) {
-    const count = chords.count;
+    const { count, before, after } = chords;
     leaning = {
-      leanBefore: leansOf(before),
-      leanAfter: leansOf(after),
-      chordLeanBefore: leansOf(chords.before),
-      chordLeanAfter: leansOf(chords.after),
-      medianMs: count > 0 ? median(chords.before) : 0,
-      nowMs: count > 0 ? median(chords.after) : 0,
-      wideMs: Math.max(wide(chords.before), wide(chords.after)),
+      medianMs: count > 0 ? median(before) : 0,
+      nowMs: count > 0 ? median(after) : 0,
+      wideMs: Math.max(wide(before), wide(after)),
     };
     leanings.set(chords, leaning);
   }
@@ -102,8 +86,12 @@ function extent({ treated: { columns }, count, played, playedEnd, now, nowEnd }:
   let highest = 0;
   const { start, pitch } = columns;
   for (let i = 0; i < count; i++) {
-    longest = Math.max(longest, playedEnd[i] - played[i], nowEnd[i] - now[i]);
-    margin = Math.max(margin, Math.abs(now[i] - start[i]), Math.abs(played[i] - start[i]));
+    if (nowEnd[i] - now[i] > longest) longest = nowEnd[i] - now[i];
+    if (playedEnd[i] - played[i] > longest) longest = playedEnd[i] - played[i];
+    const moved = now[i] > start[i] ? now[i] - start[i] : start[i] - now[i];
+    if (moved > margin) margin = moved;
+    const taken = played[i] > start[i] ? played[i] - start[i] : start[i] - played[i];
+    if (taken > margin) margin = taken;
     if (pitch[i] < lowest) lowest = pitch[i];
     if (pitch[i] > highest) highest = pitch[i];
   }
@@ -122,6 +110,7 @@ export function leanLeft(part: Part, song: Song): number {
 }
 
 function mutedNotes(part: Part): Uint8Array {
+  if (marksOf(part).muted === 0) return allZero(part.notes.length);
   const muted = new Uint8Array(part.notes.length);
   for (let i = 0; i < muted.length; i++) if (part.notes[i].muted) muted[i] = 1;
   return muted;

@@ -58,10 +58,18 @@ export class Shaping {
   /** How loud the note was that was touched last: new ones are as loud. */
   readonly loudness = signal(90);
 
+  /** What was taken up by which ids: in a drag the same notes are asked for at every move. */
+  private readonly hands = new WeakMap<readonly number[], Hand & { readonly side: Side }>();
+
   /** Notes of the track as they are without anything that is being tried; null where no track is open. */
   hand(ids: readonly number[] = this.selecting.ids(), side: Side = this.player.shown()): Hand | null {
     const [song, track] = [this.treating.song(), this.treating.track()];
-    return song && track ? { song, track, taken: takeUp(song, track, ids, side) } : null;
+    if (!song || !track) return null;
+    let hand = this.hands.get(ids);
+    if (hand?.song !== song || hand.track !== track || hand.side !== side) {
+      this.hands.set(ids, (hand = { song, track, side, taken: takeUp(song, track, ids, side) }));
+    }
+    return hand;
   }
 
   /** What is selected spans so much, in time and in pitch; null for none. */

@@ -1,11 +1,11 @@
-import { ON_LINE_MS } from '@early-sparrow/core/insight';
 import type { Treatment } from '@early-sparrow/core/song';
+import type { ChordFacts } from '@early-sparrow/core/treatment';
 import { Cells, DENSE } from '../kit/detail';
 import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from '../kit/draw';
 import type { Frame } from '../kit/frame';
 import { leanColor } from './draw-notes';
 import { firstAt } from '@early-sparrow/core/maths';
-import { LEAN, type Picture } from '../hand/picture';
+import { LEAN, leanOf, type Picture } from '../hand/picture';
 import { KEYS_WIDTH } from '../kit/viewport';
 
 /** The lane's head: its name, and what leans throughout. In px. */
@@ -32,8 +32,14 @@ function laneScale({ top, height }: Frame): { middle: number; half: number } {
 
 /** Height of an offset in the lane: early above the line, late below it. */
 export function laneY(frame: Frame, picture: Picture, ms: number): number {
+  return heightsIn(frame, picture)(ms);
+}
+
+/** The same for many offsets. */
+function heightsIn(frame: Frame, picture: Picture): (ms: number) => number {
   const { middle, half } = laneScale(frame);
-  return middle + Math.max(-1, Math.min(1, ms / laneReach(picture))) * half;
+  const reach = laneReach(picture);
+  return (ms) => middle + Math.max(-1, Math.min(1, ms / reach)) * half;
 }
 
 /** The offset in ms at a height in the lane; the inverse of {@link laneY}, and beyond its ends too. */
@@ -190,12 +196,13 @@ function drawStems(scene: InLane, picture: Picture, { from, to }: ChordRange): v
   ctx.beginPath();
   const cells = new Cells(view.width(), view.height());
   const across = view.across();
+  const height = heightsIn(scene.frame, picture);
   for (let c = from; c < to; c++) {
     if (before[c] === after[c]) continue;
-    const [x, y] = [across(played[c]), laneY(scene.frame, picture, before[c])];
+    const [x, y] = [across(played[c]), height(before[c])];
     if (!cells.first(x, y)) continue;
     ctx.moveTo(x, y);
-    ctx.lineTo(view.x(now[c]), laneY(scene.frame, picture, after[c]));
+    ctx.lineTo(across(now[c]), height(after[c]));
   }
   ctx.stroke();
 }
@@ -210,11 +217,11 @@ function drawMarks(
   const { ctx, view, colors } = scene;
   const { chords } = picture;
   const isPlayed = which === 'played';
-  const leans = isPlayed ? picture.chordLeanBefore : picture.chordLeanAfter;
   const places = isPlayed ? chords.played : chords.now;
   const offsets = isPlayed ? chords.before : chords.after;
   const dense = to - from > DENSE;
   const across = view.across();
+  const height = heightsIn(scene.frame, picture);
   for (const lean of [LEAN.onLine, LEAN.early, LEAN.late]) {
     ctx.fillStyle =
       dense && hollow ? faint(leanColor(scene, lean), 0.4) : hollow ? colors.paper : leanColor(scene, lean);
@@ -222,10 +229,10 @@ function drawMarks(
     ctx.beginPath();
     const cells = new Cells(view.width(), view.height());
     for (let c = from; c < to; c++) {
-      if (leans[c] !== lean) continue;
+      if (leanOf(offsets[c]) !== lean) continue;
       // On one spot the solid mark says it all.
       if (hollow && chords.before[c] === chords.after[c]) continue;
-      const [x, y] = [across(places[c]), laneY(scene.frame, picture, offsets[c])];
+      const [x, y] = [across(places[c]), height(offsets[c])];
       if (cells.first(x, y) && !dense) addMark(ctx, x, y, lean);
     }
     if (dense) cells.bars((x, y, w, h) => ctx.fillRect(x - 0.5, y - 0.5, w + 1, h + 1));
@@ -254,28 +261,30 @@ export function binMs(reach: number): number {
 }
 
 /** How many offsets lie in each bin; the middle one holds 0, so that what is on its line is in one. */
-export function binOffsets(offsets: Iterable<number>, reach: number): number[] {
+export function binOffsets(offsets: ArrayLike<number>, reach: number): number[] {
   const width = binMs(reach);
   const half = Math.ceil(reach / width);
   const counts = new Array<number>(2 * half + 1).fill(0);
-  for (const ms of offsets) {
-    const bin = Math.round(ms / width) + half;
+  // Plain: a long part is counted in every frame of a drag.
+  for (let i = 0; i < offsets.length; i++) {
+    const bin = Math.floor(offsets[i] / width + 0.5) + half;
     if (bin >= 0 && bin < counts.length) counts[bin]++;
   }
   return counts;
 }
 
-const histograms = new WeakMap<Picture, { before: number[]; after: number[] }>();
+const histograms = new WeakMap<ChordFacts, { before: number[]; after: number[] }>();
 
 function histogramOf(picture: Picture): { before: number[]; after: number[] } {
-  let known = histograms.get(picture);
+  const { chords } = picture;
+  let known = histograms.get(chords);
   if (!known) {
     const reach = laneReach(picture);
     known = {
-      before: binOffsets(picture.chords.before, reach),
-      after: binOffsets(picture.chords.after, reach),
+      before: binOffsets(chords.before, reach),
+      after: binOffsets(chords.after, reach),
     };
-    histograms.set(picture, known);
+    histograms.set(chords, known);
   }
   return known;
 }
@@ -295,7 +304,7 @@ function drawHistogram(scene: InLane, picture: Picture, corrected: boolean): voi
     const ms = (bin - half) * width;
     if (Math.abs(ms) > reach) return;
     const y = laneY(scene.frame, picture, ms) - height / 2;
-    const color = leanColor(scene, ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+    const color = leanColor(scene, leanOf(ms));
     const solid = ((corrected ? after[bin] : was) / most) * HISTOGRAM_WIDTH;
     ctx.fillStyle = color;
     ctx.fillRect(right - solid, y + 0.5, solid, Math.max(1, height - 1));

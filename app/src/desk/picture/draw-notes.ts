@@ -1,7 +1,7 @@
 import { Runs } from '../kit/detail';
 import { clipped, faint, type Scene } from '../kit/draw';
 import { firstAt } from '@early-sparrow/core/maths';
-import { LEAN, type Picture } from '../hand/picture';
+import { LEAN, leanOf, type Picture } from '../hand/picture';
 import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
 
 /** Below this many px a quarter note, outlines and points are too small to be read. */
@@ -38,7 +38,7 @@ function drawSolids(scene: Scene, picture: Picture, corrected: boolean, lean: nu
   const starts = corrected ? picture.now : picture.played;
   const ends = corrected ? picture.nowEnd : picture.playedEnd;
   // A solid mark tells where the note lies on the side that is shown, not where it was on the other.
-  const leans = corrected ? picture.leanAfter : picture.leanBefore;
+  const offsets = corrected ? picture.after : picture.before;
   const height = Math.max(2, view.rowHeight() - 3);
   const point = Math.min(6, height / 2);
   const right = view.width();
@@ -46,7 +46,7 @@ function drawSolids(scene: Scene, picture: Picture, corrected: boolean, lean: nu
   ctx.beginPath();
   const same = new Repeats();
   for (let i = from; i < to; i++) {
-    if (leans[i] !== lean || picture.muted[i] === 1 || (corrected && picture.silent[i] === 1)) continue;
+    if (leanOf(offsets[i]) !== lean || picture.muted[i] === 1 || (corrected && picture.silent[i] === 1)) continue;
     const x = view.x(starts[i]);
     const w = Math.max(2, (ends[i] - starts[i]) * view.scale() - 1);
     const y = view.y(picture.pitch[i]) + 1.5;
@@ -62,7 +62,7 @@ function drawRuns(scene: Scene, picture: Picture, corrected: boolean, lean: numb
   const { ctx, view } = scene;
   const starts = corrected ? picture.now : picture.played;
   const ends = corrected ? picture.nowEnd : picture.playedEnd;
-  const leans = corrected ? picture.leanAfter : picture.leanBefore;
+  const offsets = corrected ? picture.after : picture.before;
   const height = Math.max(2, view.rowHeight() - 3);
   const right = view.width();
   ctx.fillStyle = leanColor(scene, lean);
@@ -70,7 +70,7 @@ function drawRuns(scene: Scene, picture: Picture, corrected: boolean, lean: numb
   const across = view.across();
   const scale = view.scale();
   for (let i = from; i < to; i++) {
-    if (leans[i] !== lean || picture.muted[i] === 1 || (corrected && picture.silent[i] === 1)) continue;
+    if (leanOf(offsets[i]) !== lean || picture.muted[i] === 1 || (corrected && picture.silent[i] === 1)) continue;
     const x = across(starts[i]);
     const w = Math.max(2, (ends[i] - starts[i]) * scale - 1);
     if (x <= right && x + w >= KEYS_WIDTH) runs.add(picture.pitch[i], x, x + w);
@@ -158,7 +158,7 @@ function drawOutlines(scene: Scene, picture: Picture, from: number, to: number):
     ctx.beginPath();
     const same = new Repeats();
     for (let i = from; i < to; i++) {
-      if (picture.leanBefore[i] !== lean || !moved(i)) continue;
+      if (leanOf(picture.before[i]) !== lean || !moved(i)) continue;
       const x = Math.round(view.x(played[i])) + 0.5;
       const w = Math.round(Math.max(2, (playedEnd[i] - played[i]) * view.scale() - 1));
       const y = Math.round(view.y(picture.pitch[i]) + 1.5) - 0.5;

@@ -2,7 +2,7 @@ import { summarize } from '@early-sparrow/core/insight';
 import type { Part, Song, TakeRound } from '@early-sparrow/core/song';
 import { clipped, faint, NUMBER_FONT, type Scene } from '../kit/draw';
 import { leanColor } from '../picture/draw-notes';
-import { pictureOf, type Picture } from '../hand/picture';
+import { leanOf, pictureOf, type Picture } from '../hand/picture';
 import { KEYS_WIDTH } from '../kit/viewport';
 
 /** Height of a take's row, in px. */
@@ -57,7 +57,7 @@ function drawNotes(scene: Scene, { picture }: DrawnTake, top: number): void {
     const w = Math.max(2, (picture.playedEnd[i] - picture.played[i]) * view.scale() - 1);
     if (x > view.width() || x + w < KEYS_WIDTH) continue;
     const y = top + 3 + (1 - (picture.pitch[i] - picture.lowest) / range) * (TAKE_ROW - 10);
-    ctx.fillStyle = leanColor(scene, picture.leanBefore[i]);
+    ctx.fillStyle = leanColor(scene, leanOf(picture.before[i]));
     ctx.fillRect(x, y, w, 4);
   }
 }

@@ -31,8 +31,7 @@ export const notes = kind<NotesEdit>({
       }
       const remove = same ? edit.remove : edit.add.map((n) => n.id);
       const inverse = { ...edit, remove, add: at.map((i) => part.notes[i]) };
-      const notes = madeOf(patched(part.notes, at, sorted(edit.add)), part.notes);
-      return { part: { ...part, notes }, inverse };
+      return { part: { ...part, notes: patched(part.notes, at, sorted(edit.add)) }, inverse };
     });
     if (isProblem(done)) return done;
     let { nextId } = song;
@@ -76,24 +75,38 @@ function sorted(notes: readonly Note[]): readonly Note[] {
 
 /** A sorted list without the notes at some ascending indices and with other sorted notes. */
 function patched(list: readonly Note[], without: readonly number[], add: readonly Note[]): Note[] {
-  const inPlace = replaced(list, without, add);
-  if (inPlace) return inPlace;
+  const all = replaced(list, without, add) ?? resorted(list, without, add);
+  const [first, last] = [add.at(0), add.at(-1)];
+  // Which notes stay where they are is known without looking at all of them.
+  return madeOf(all, list, {
+    front: Math.min(without.at(0) ?? all.length, first ? placeOf(first, all) : all.length),
+    back: Math.min(
+      without.length > 0 ? list.length - 1 - without[without.length - 1] : all.length,
+      last ? all.length - 1 - placeOf(last, all) : all.length,
+    ),
+  });
+}
+
+function resorted(list: readonly Note[], without: readonly number[], add: readonly Note[]): Note[] {
   if (without.length + add.length > FEW) {
     return merged(left(list, without), add);
   }
   const all = list.slice();
   for (let k = without.length - 1; k >= 0; k--) all.splice(without[k], 1);
-  for (const note of add) {
-    let low = 0;
-    let high = all.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (byPlace(all[middle], note) < 0) low = middle + 1;
-      else high = middle;
-    }
-    all.splice(low, 0, note);
-  }
+  for (const note of add) all.splice(placeOf(note, all), 0, note);
   return all;
+}
+
+/** Where a note stands in a sorted list, or belongs. */
+function placeOf(note: Note, list: readonly Note[]): number {
+  let low = 0;
+  let high = list.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (byPlace(list[middle], note) < 0) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /** A sorted list with other notes in the places of some; null where they do not belong there. */
