@@ -41,7 +41,9 @@ export function pictureOf(part: Part, song: Song): Picture {
 }
 
 /** How a note lies that is so many ms from its line. */
-export const leanOf = (ms: number) => (ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine);
+export function leanOf(ms: number): number {
+  return ms < -ON_LINE_MS ? LEAN.early : ms > ON_LINE_MS ? LEAN.late : LEAN.onLine;
+}
 
 /** What of a picture comes from the places of its chords alone. */
 type Leaning = Pick<Picture, 'medianMs' | 'nowMs' | 'wideMs'>;

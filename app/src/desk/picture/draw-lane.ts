@@ -261,13 +261,12 @@ export function binMs(reach: number): number {
 }
 
 /** How many offsets lie in each bin; the middle one holds 0, so that what is on its line is in one. */
-export function binOffsets(offsets: ArrayLike<number>, reach: number): number[] {
+export function binOffsets(offsets: readonly number[] | Float64Array, reach: number): number[] {
   const width = binMs(reach);
   const half = Math.ceil(reach / width);
   const counts = new Array<number>(2 * half + 1).fill(0);
-  // Plain: a long part is counted in every frame of a drag.
-  for (let i = 0; i < offsets.length; i++) {
-    const bin = Math.floor(offsets[i] / width + 0.5) + half;
+  for (const ms of offsets) {
+    const bin = Math.floor(ms / width + 0.5) + half;
     if (bin >= 0 && bin < counts.length) counts[bin]++;
   }
   return counts;
