@@ -80,19 +80,34 @@ test('what is painted in parts looks as if all of it were painted anew', async (
   await expectAsPaintedAnew(page, 'another track in the dark');
 });
 
-test('a sweep of velocities paints the notes anew, and neither the grid nor the offsets', async ({ page }) => {
-  await openDemo(page);
-  await listened(page);
+/** Goes to and fro over the notes with a key held, and counts the paintings of grid, notes and lanes. */
+async function paintsOfSweep(page: Page, key: string): Promise<readonly number[]> {
   const box = await boxOf(page.locator('es-timing-view'));
   await page.mouse.move(box.x + 90, box.y + 100);
   await painted(page);
-  const [grid, notes, lanes] = await paints(page, async () => {
-    await page.keyboard.down('r');
+  const counts = await paints(page, async () => {
+    await page.keyboard.down(key);
     for (let i = 0; i < 24; i++) await page.mouse.move(box.x + 90 + i * 24, box.y + (i % 2 ? 80 : 215), { steps: 6 });
-    await page.keyboard.up('r');
+    await page.keyboard.up(key);
   });
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
+  return counts;
+}
+
+test('a sweep of lengths paints the notes anew, and neither the grid nor the offsets', async ({ page }) => {
+  await openDemo(page);
+  await listened(page);
+  const [grid, notes, lanes] = await paintsOfSweep(page, 'w');
   expect(notes).toBeGreaterThan(10);
   // A few when the sweep begins and ends; every step paints the notes.
   expect(Math.max(grid, lanes)).toBeLessThanOrEqual(3);
+});
+
+test('a sweep of velocities paints their lane anew, and neither the grid nor the notes', async ({ page }) => {
+  await openDemo(page);
+  await listened(page);
+  await openLanes(page, ['Velocity']);
+  const [grid, notes, lanes] = await paintsOfSweep(page, 'r');
+  expect(lanes).toBeGreaterThan(10);
+  expect(Math.max(grid, notes)).toBeLessThanOrEqual(3);
 });

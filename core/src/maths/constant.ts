@@ -1,6 +1,7 @@
 /** Columns that are the same for all: long parts ask for them in every frame of a drag. Nobody writes into them. */
 let identity = new Int32Array(0);
 let zeros = new Uint8Array(0);
+let noughts = zeros;
 let ones = new Uint8Array(0);
 let unknown = new Float64Array(0);
 
@@ -13,9 +14,11 @@ export function counting(count: number): Int32Array {
   return identity.subarray(0, count);
 }
 
+/** The same column for as long as the count stays. */
 export function allZero(count: number): Uint8Array {
   if (zeros.length < count) zeros = new Uint8Array(2 * count);
-  return zeros.subarray(0, count);
+  if (noughts.length !== count) noughts = zeros.subarray(0, count);
+  return noughts;
 }
 
 export function allOne(count: number): Uint8Array {

@@ -1,3 +1,8 @@
+/** Whether two lists hold the very same things, one by one. */
+export function sameEach(a: readonly unknown[], b: readonly unknown[]): boolean {
+  return a.length === b.length && a.every((one, i) => one === b[i]);
+}
+
 /** Whether two columns of one kind hold the same numbers, to the bit. Compared as words, whatever they hold: many times as fast. */
 export function sameNumbers<T extends ArrayBufferView>(a: T, b: T): boolean {
   if (a === b) return true;

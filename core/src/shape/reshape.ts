@@ -2,6 +2,7 @@ import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } f
 import { atOnce, inPieces, type Pieces } from '../maths';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
+import { shapesVelocities } from '../treatment';
 import type { PartChange } from './part-change';
 import { rideAlong } from './ride';
 import type { Taken } from './taken';
@@ -75,7 +76,7 @@ export function reshaped(taken: Taken, to: Becomes): Note | null {
   }
   const treatment = treatmentOf(part, note);
   const { exception } = note;
-  if (treatment && (moves || exception?.kind === 'pinned' ? actsOnTime(treatment) : actsOnVelocity(treatment))) {
+  if (treatment && (moves || exception?.kind === 'pinned' ? actsOnTime(treatment) : shapesVelocities(treatment))) {
     return changedNote(note, { pitch, muted, exception: { kind: 'pinned', start, length, velocity } });
   }
   if (!moves) {
@@ -109,11 +110,6 @@ function treatmentOf(part: Part, { exception }: Note): Treatment | null {
 /** Whether any stage of a treatment is on: only then a note that is put somewhere has to be held there. */
 function actsOnTime({ lag, quantize, lengths, push, velocity, humanize }: Treatment): boolean {
   return lag.on || quantize.on || lengths.on || push.on || velocity.on || humanize.on;
-}
-
-function actsOnVelocity({ quantize, velocity, humanize }: Treatment): boolean {
-  const groove = quantize.on && quantize.groove !== null && quantize.groove.velocity > 0;
-  return groove || velocity.on || (humanize.on && (humanize.velocity > 0 || humanize.velocityMode === 'range'));
 }
 
 /** Whether a note that is put somewhere in a part would be held there by a pin. */

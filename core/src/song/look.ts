@@ -144,8 +144,19 @@ function endByKin(notes: Part['notes']): number | null {
   const kin = kinOf(notes).find(({ list }) => noteEnds.has(list));
   if (!kin) return null;
   const before = noteEnds.get(kin.list) ?? 0;
-  const stays = lastEnd(kin.list, kin.from, kin.endHere) < before;
-  return stays ? Math.max(before, lastEnd(notes, kin.from, kin.end)) : null;
+  const { list, from, end, endHere } = kin;
+  if (list.length !== notes.length) {
+    return lastEnd(list, from, endHere) < before ? Math.max(before, lastEnd(notes, from, end)) : null;
+  }
+  let last = before;
+  for (let i = from; i < end; i++) {
+    if (notes[i] === list[i]) continue;
+    const was = list[i].start + list[i].length;
+    const is = notes[i].start + notes[i].length;
+    if (was === before && is < was) return null;
+    if (is > last) last = is;
+  }
+  return last;
 }
 
 function lastEnd(notes: Part['notes'], from: number, to: number): number {

@@ -1,4 +1,5 @@
 import type { SongTime } from '../grid';
+import { sameEach } from '../maths';
 import type { Follower } from './follower';
 import { meterOf, tempoOf } from './look';
 import type { SongTimes } from './song';
@@ -28,7 +29,7 @@ export function perTime<K extends object, V, S extends SongTimes = SongTimes>(
     const others = also ? also(key, song) : NOTHING;
     const found = known.get(key);
     const fresh = found && (lasting || found.follower === song.follower) && sameTime(found.time, time);
-    if (fresh && same(found.others, others)) return found.value;
+    if (fresh && sameEach(found.others, others)) return found.value;
     const value = compute(key, song, time);
     known.set(key, { time, follower: song.follower, others, value });
     return value;
@@ -50,7 +51,3 @@ interface Known<V> {
 }
 
 const NOTHING: readonly unknown[] = [];
-
-function same(a: readonly unknown[], b: readonly unknown[]): boolean {
-  return a.length === b.length && a.every((value, i) => value === b[i]);
-}

@@ -76,37 +76,40 @@ export function columnsLike(notes: readonly Note[], columns: NoteColumns, kin: K
   return all;
 }
 
-/** The same for as many notes, of which those in a stretch may have changed. */
+/** The same for as many notes, of which those in a stretch may have changed. One look at each: what a note says is far away. */
 function columnsChanged(
   notes: readonly Note[],
   columns: NoteColumns,
   { list: before, from, end: to }: Kin,
 ): NoteColumns {
-  const { id, start, end, pitch, channel, velocity, voice } = columns;
-  const other = { id: false, start: false, end: false, key: false, velocity: false };
+  let { id, start, end, pitch, channel, velocity, voice } = columns;
   for (let i = from; i < to; i++) {
     const note = notes[i];
     if (note === before[i]) continue;
-    if (note.id !== id[i]) other.id = true;
-    if (note.start !== start[i]) other.start = true;
-    if (note.start + note.length !== end[i]) other.end = true;
-    if (note.pitch !== pitch[i] || note.channel !== channel[i]) other.key = true;
-    if (note.velocity !== velocity[i]) other.velocity = true;
+    if (note.id !== id[i]) {
+      if (id === columns.id) id = id.slice();
+      id[i] = note.id;
+    }
+    if (note.start !== start[i]) {
+      if (start === columns.start) start = start.slice();
+      start[i] = note.start;
+    }
+    if (note.start + note.length !== end[i]) {
+      if (end === columns.end) end = end.slice();
+      end[i] = note.start + note.length;
+    }
+    if (note.velocity !== velocity[i]) {
+      if (velocity === columns.velocity) velocity = velocity.slice();
+      velocity[i] = note.velocity;
+    }
+    if (note.pitch === pitch[i] && note.channel === channel[i]) continue;
+    if (pitch === columns.pitch) [pitch, channel, voice] = [pitch.slice(), channel.slice(), voice.slice()];
+    pitch[i] = note.pitch;
+    channel[i] = note.channel;
+    voice[i] = voiceOf(note.channel, note.pitch);
   }
-  if (!Object.values(other).includes(true)) return columns;
-  const changed = {
-    count: columns.count,
-    id: other.id ? id.slice() : id,
-    start: other.start ? start.slice() : start,
-    end: other.end ? end.slice() : end,
-    pitch: other.key ? pitch.slice() : pitch,
-    channel: other.key ? channel.slice() : channel,
-    velocity: other.velocity ? velocity.slice() : velocity,
-    voice: other.key ? voice.slice() : voice,
-  };
-  // Columns that stay hold these numbers already.
-  for (let i = from; i < to; i++) if (notes[i] !== before[i]) fill(changed, notes, i, i + 1);
-  return changed;
+  const changed = { count: columns.count, id, start, end, pitch, channel, velocity, voice };
+  return COLUMNS.every((key) => changed[key] === columns[key]) ? columns : changed;
 }
 
 /** The columns of some notes, by their indices. */

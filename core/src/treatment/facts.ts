@@ -16,6 +16,7 @@ export interface Facts {
   /** Where the notes were played: their take. */
   readonly played: Float64Array;
   readonly playedEnd: Float64Array;
+  readonly playedVelocity: Uint8Array;
   /** Where they lie now, after the treatment. */
   readonly now: Float64Array;
   readonly nowEnd: Float64Array;
@@ -45,19 +46,21 @@ export function factsOf(part: Part, song: Song): Facts {
 }
 
 function gather(treated: TreatedPart, song: SongContext): Facts {
-  const { part, columns, start: now, end: nowEnd, velocity } = treated;
+  const { part, columns, start, end, velocity } = treated;
   const { count } = columns;
   const time = timeOf(song);
   const { tempo } = time;
-  const { played, playedEnd } = tableOf(part.notes);
+  const { played, playedEnd, playedVelocity } = tableOf(part.notes);
   const silences = hasSilent(part) || treated.settled.dropped !== null;
   const silent = silences ? new Uint8Array(count) : allZero(count);
   if (silences) for (let i = 0; i < count; i++) if (isSilent(part, treated, i)) silent[i] = 1;
   const like = lastFacts(part.notes, time);
   const lines = (like && sameLines(like.found.groups, treated.groups) && like.facts.lines) || partLines(part, song);
   const found = findChords(treated, played, lines, tempo, like?.found);
-  // While velocities or lengths are changed, all that has to do with places stays.
-  const stays = like?.found === found && sameNumbers(now, like.facts.now) ? like.facts : null;
+  // While velocities or lengths are changed, all that has to do with places stays, as the very columns.
+  const now = like && sameNumbers(start, like.facts.now) ? like.facts.now : start;
+  const nowEnd = like && sameNumbers(end, like.facts.nowEnd) ? like.facts.nowEnd : end;
+  const stays = like?.found === found && now === like.facts.now ? like.facts : null;
   const chords = stays?.chords ?? chordsNow(found.chords, now, tempo);
   const { line, chord, before, after } = stays ?? noteFacts(chords, played, now, tempo);
   const facts = {
@@ -65,6 +68,7 @@ function gather(treated: TreatedPart, song: SongContext): Facts {
     count,
     played,
     playedEnd,
+    playedVelocity,
     now,
     nowEnd,
     velocity,

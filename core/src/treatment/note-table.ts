@@ -18,6 +18,8 @@ export interface NoteTable {
   /** Where the notes were played; the columns' own where no note has another take. Ticks. */
   readonly played: Float64Array;
   readonly playedEnd: Float64Array;
+  /** How loud the notes were played, 1 to 127. */
+  readonly playedVelocity: Uint8Array;
   /** Null where all notes are under the part's treatment. */
   readonly membership: Membership | null;
 }
@@ -65,31 +67,40 @@ function tableByKin(notes: Notes): NoteTable | null {
   };
 }
 
-type Played = Pick<NoteTable, 'played' | 'playedEnd'>;
+type Played = Pick<NoteTable, 'played' | 'playedEnd' | 'playedVelocity'>;
 
-function ownPlaces({ start, end }: NoteColumns): Played {
-  return { played: start, playedEnd: end };
+function ownPlaces({ start, end, velocity }: NoteColumns): Played {
+  return { played: start, playedEnd: end, playedVelocity: velocity };
 }
 
 function placesPlayed(notes: Notes, columns: NoteColumns): Played {
   const played = columns.start.slice();
   const playedEnd = columns.end.slice();
+  const playedVelocity = columns.velocity.slice();
   for (let i = 0; i < notes.length; i++) {
     const { take } = notes[i];
     if (!take) continue;
     played[i] = take.start;
     playedEnd[i] = take.start + take.length;
+    playedVelocity[i] = take.velocity;
   }
-  return { played, playedEnd };
+  return { played, playedEnd, playedVelocity };
 }
 
 /** @param like of as many notes, or null for none */
-function playedLike(notes: Notes, columns: NoteColumns, marks: Marks, like: Played | null, { from, end }: Kin): Played {
+function playedLike(
+  notes: Notes,
+  columns: NoteColumns,
+  marks: Marks,
+  like: Played | null,
+  { list, from, end }: Kin,
+): Played {
   if (marks.takes === 0) return ownPlaces(columns);
   if (!like) return placesPlayed(notes, columns);
-  let { played, playedEnd } = like;
+  let { played, playedEnd, playedVelocity } = like;
   for (let i = from; i < end; i++) {
-    const { start, length } = notes[i].take ?? notes[i];
+    if (notes[i] === list[i]) continue;
+    const { start, length, velocity } = notes[i].take ?? notes[i];
     if (start !== played[i]) {
       if (played === like.played) played = played.slice();
       played[i] = start;
@@ -98,8 +109,12 @@ function playedLike(notes: Notes, columns: NoteColumns, marks: Marks, like: Play
       if (playedEnd === like.playedEnd) playedEnd = playedEnd.slice();
       playedEnd[i] = start + length;
     }
+    if (velocity !== playedVelocity[i]) {
+      if (playedVelocity === like.playedVelocity) playedVelocity = playedVelocity.slice();
+      playedVelocity[i] = velocity;
+    }
   }
-  return { played, playedEnd };
+  return { played, playedEnd, playedVelocity };
 }
 
 function membershipOf(notes: Notes): Membership {

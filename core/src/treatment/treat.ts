@@ -1,23 +1,14 @@
 import type { Lines, SongTime } from '../grid';
-import type { Pieces } from '../maths';
-import {
-  kinOf,
-  perTime,
-  sameTime,
-  timeOf,
-  type Part,
-  type SongContext,
-  type SongTimes,
-  type Track,
-  type Treatment,
-} from '../song';
+import { sameNumbers, type Pieces } from '../maths';
+import { kinOf, perTime, sameTime, timeOf, type Part, type SongContext, type Track, type Treatment } from '../song';
 import type { Assignment } from './assign';
-import { joinColumns, pickColumns, type NoteColumns } from './columns';
+import { joinColumns, type NoteColumns } from './columns';
 import type { Marks } from './marks';
 import { tableOf } from './note-table';
 import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
-import { Treater, treatmentLines, type TimeStage } from './treater';
+import { shapesVelocities, treatmentLines, type TimeStage } from './treater';
+import { treatersOf } from './treaters';
 
 /** Some notes of a part under one treatment. */
 export interface TreatedGroup {
@@ -89,7 +80,7 @@ const correctedPlaces = perTime(
     const places = chordPlaces(starts, song);
     // What comes out the same is the same: what depends on it need not be found anew.
     const before = lastPlaces.get(parts);
-    if (before?.length === places.length && before.every((t, i) => t === places[i])) return before;
+    if (before && sameNumbers(before, places)) return before;
     lastPlaces.set(parts, places);
     return places;
   },
@@ -124,13 +115,60 @@ function treatPartsNow(parts: readonly Part[], song: SongContext): readonly Trea
   if (parts.length === 1) {
     // Of a lone part the staged notes are needed nowhere else: they are settled in place.
     const [part] = parts;
-    const staged = stageNow(part, song);
-    return [{ part, ...staged, settled: settle(staged.columns, staged, staged.velocity, rulesOf([part])) }];
+    const treated = reweighed(part, song) ?? treatAlone(part, song);
+    latest.set(part.notes, { treated, time: timeOf(song) });
+    return [treated];
   }
   return settleTogether(
     parts,
     parts.map((part) => stage(part, song)),
   );
+}
+
+function treatAlone(part: Part, song: SongContext): TreatedPart {
+  const staged = stageNow(part, song);
+  return { part, ...staged, settled: settle(staged.columns, staged, staged.velocity, rulesOf([part])) };
+}
+
+/** Lone parts as they were treated last, by their notes. */
+const latest = new WeakMap<Part['notes'], { readonly treated: TreatedPart; readonly time: SongTime }>();
+
+/** A lone part of which only velocities changed: every place in it stays. Null where more has, or stages ask for velocities. */
+function reweighed(part: Part, song: SongContext): TreatedPart | null {
+  const kin = kinOf(part.notes).find(({ list }) => latest.has(list));
+  const like = kin && latest.get(kin.list);
+  if (!like || !sameTime(like.time, timeOf(song))) return null;
+  const { treated } = like;
+  const before = treated.part;
+  if (part.treatment !== before.treatment || part.sets !== before.sets || part.on !== before.on) return null;
+  const { columns, membership } = tableOf(part.notes);
+  const { start, end, id, voice } = treated.columns;
+  const places = columns.start === start && columns.end === end && columns.id === id && columns.voice === voice;
+  const pins = membership?.pinned ?? NONE;
+  if (!places || tableOf(before.notes).membership !== membership || !pins.every((i) => samePin(part, before, i))) {
+    return null;
+  }
+  // Who is louder matters to doubles, and who does not sound stands in nobody's way.
+  const silent = part.muted || before.muted || hasSilent(part) || hasSilent(before);
+  if (silent || treated.settled.doubles.length > 0) return null;
+  const groups = groupsOf(part, song);
+  const same =
+    groups.length === treated.groups.length &&
+    groups.every((g, k) => g.chords === treated.groups[k].chords && !shapesVelocities(g.treatment));
+  if (!same) return null;
+  const velocity = columns.velocity.slice();
+  if (part.on) for (const i of pins) velocity[i] = pinOf(part, i)?.velocity ?? velocity[i];
+  return { ...treated, part, columns, groups, velocity };
+}
+
+function samePin(a: Part, b: Part, index: number): boolean {
+  const [one, other] = [pinOf(a, index), pinOf(b, index)];
+  return one?.start === other?.start && one?.length === other?.length;
+}
+
+function pinOf({ notes }: Part, index: number): Extract<Part['notes'][number]['exception'], { kind: 'pinned' }> | null {
+  const { exception } = notes[index];
+  return exception?.kind === 'pinned' ? exception : null;
 }
 
 /** The corrected notes of a part as it stands in its track; of one that is in no track of the song, by itself. */
@@ -225,6 +263,11 @@ function silentNotes(parts: readonly Part[]): Uint8Array | null {
   return silent;
 }
 
+/** What tells which notes leave the treatment, and how: the same object as long as none does otherwise; null where none does. */
+export function exceptionsOf({ notes }: Pick<Part, 'notes'>): object | null {
+  return tableOf(notes).membership;
+}
+
 /** Whether any note of a part does not sound by itself. */
 export function hasSilent(part: Pick<Part, 'notes'>): boolean {
   const { muted, dropped } = marksOf(part);
@@ -233,14 +276,12 @@ export function hasSilent(part: Pick<Part, 'notes'>): boolean {
 
 function stageNow(part: Part, song: SongContext): StagedPart {
   const columns = partColumns(part);
-  const groups: TreatedGroup[] = [];
+  const groups = groupsOf(part, song);
   let { start, end, velocity } = columns;
   let fresh = false;
-  for (const { set, treatment, members } of splitGroups(part)) {
+  for (const { set, treatment, members } of part.on ? groups : []) {
     const treater = treatersOf(part.notes, song).of(set, members);
     const by = sourcesOf(treatment, part, song);
-    groups.push({ set, treatment, members, chords: treater.chords(treatment, by) });
-    if (!part.on) continue;
     const staged = members ? treater.kept(treatment, by) : treater.stages(treatment, by);
     if (!members) {
       ({ start, end } = staged);
@@ -260,6 +301,14 @@ function stageNow(part: Part, song: SongContext): StagedPart {
   if (!fresh) [start, end, velocity] = [start.slice(), end.slice(), velocity.slice()];
   if (part.on) placePins(part, start, end, velocity);
   return { columns, start, end, velocity, groups };
+}
+
+/** The notes under each treatment, with their chords. */
+function groupsOf(part: Part, song: SongContext): TreatedGroup[] {
+  return splitGroups(part).map(({ set, treatment, members }) => {
+    const treater = treatersOf(part.notes, song).of(set, members);
+    return { set, treatment, members, chords: treater.chords(treatment, sourcesOf(treatment, part, song)) };
+  });
 }
 
 /**
@@ -299,11 +348,11 @@ function isDropped(note: Part['notes'][number]): boolean {
 
 function placePins(part: Part, start: Float64Array, end: Float64Array, velocity: Uint8Array): void {
   for (const i of tableOf(part.notes).membership?.pinned ?? NONE) {
-    const { exception } = part.notes[i];
-    if (exception?.kind !== 'pinned') continue;
-    start[i] = exception.start;
-    end[i] = exception.start + exception.length;
-    velocity[i] = exception.velocity;
+    const pin = pinOf(part, i);
+    if (!pin) continue;
+    start[i] = pin.start;
+    end[i] = pin.start + pin.length;
+    velocity[i] = pin.velocity;
   }
 }
 
@@ -317,55 +366,3 @@ function splitGroups(part: Part): { set: string | null; treatment: Treatment; me
     .map(({ id, treatment }) => ({ set: id, treatment, members: membership.members.get(id) ?? NONE }))
     .filter((g) => g.members.length > 0);
 }
-
-/** A treater, with the notes that it was made for. */
-interface Treating {
-  readonly members: Int32Array | null;
-  /** Of all notes of the part. */
-  readonly columns: NoteColumns;
-  readonly treater: Treater;
-}
-
-/** The treaters of some notes: one for those under the part's treatment, one for each set of own settings. */
-class Treaters {
-  private readonly bySet = new Map<string | null, Treating>();
-
-  constructor(
-    readonly notes: Part['notes'],
-    private readonly time: SongTime,
-  ) {}
-
-  of(set: string | null, members: Int32Array | null): Treater {
-    let found = this.bySet.get(set);
-    if (!found) this.bySet.set(set, (found = this.made(set, members)));
-    return found.treater;
-  }
-
-  /** Of notes that were changed what was found for those before holds where they start alike. */
-  private made(set: string | null, members: Int32Array | null): Treating {
-    const { columns } = tableOf(this.notes);
-    const like = this.like()?.bySet.get(set);
-    if (like?.members === members && like.columns === columns) return like;
-    const own = members ? pickColumns(columns, members) : columns;
-    const alike = like && (!members || like.members === members) ? like.treater : null;
-    return { members, columns, treater: new Treater(own, this.time, alike) };
-  }
-
-  private like(): Treaters | undefined {
-    const kin = kinOf(this.notes).find(({ list }) => latestTreaters.has(list));
-    const like = kin && latestTreaters.get(kin.list);
-    return like && sameTime(like.time, this.time) ? like : undefined;
-  }
-}
-
-const latestTreaters = new WeakMap<Part['notes'], Treaters>();
-
-/** They ask again by themselves for lines that were not known: their chords stay. */
-const treatersOf = perTime(
-  (notes: Part['notes'], _song: SongTimes, time) => {
-    const treaters = new Treaters(notes, time);
-    latestTreaters.set(notes, treaters);
-    return treaters;
-  },
-  { lasting: true },
-);

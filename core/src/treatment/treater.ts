@@ -197,6 +197,12 @@ export class Treater {
   }
 }
 
+/** Whether any stage of a treatment that is on changes velocities. */
+export function shapesVelocities({ quantize, velocity, humanize }: Treatment): boolean {
+  const groove = quantize.on && quantize.groove !== null && quantize.groove.velocity > 0;
+  return groove || velocity.on || (humanize.on && (humanize.velocity > 0 || humanize.velocityMode === 'range'));
+}
+
 /** Whether a treatment takes a lag away. */
 export function takesLag({ lag }: Treatment): boolean {
   return lag.on && lag.amount.value !== 0;

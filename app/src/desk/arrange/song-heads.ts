@@ -1,6 +1,7 @@
 import { CdkDrag, type CdkDragDrop, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { sameEach } from '@early-sparrow/core/maths';
 import type { Track } from '@early-sparrow/core/song';
 import { colourOf } from '../../common/colours';
 import { DeskActions } from '../../state/desk.feature';
@@ -92,7 +93,7 @@ export class SongHeads {
   /** Index of the first track in view: only those in view are there. */
   private readonly first = computed(() => this.rows.rowsInView()[0]);
   protected readonly seen = computed(() => this.rows.tracks().slice(...this.rows.rowsInView()), {
-    equal: (a, b) => a.length === b.length && a.every((t, i) => t === b[i]),
+    equal: sameEach,
   });
   protected readonly offset = computed(() => this.rows.y(this.first()) - RULER);
 

@@ -1,4 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
+import { sameEach } from '@early-sparrow/core/maths';
 import { pictureOf, type Picture } from './picture';
 import { Scenery } from './scenery';
 
@@ -9,9 +10,9 @@ export class Behind {
   private readonly wanted = signal<ReadonlyMap<string, Shown>>(new Map());
 
   /** The pictures of their parts. */
-  readonly pictures = computed((): readonly Picture[] => this.of(() => true));
+  readonly pictures = computed((): readonly Picture[] => this.of(() => true), { equal: sameEach });
   /** The pictures whose lines are shown too. */
-  readonly lined = computed((): readonly Picture[] => this.of((shown) => shown === 'lines'));
+  readonly lined = computed((): readonly Picture[] => this.of((shown) => shown === 'lines'), { equal: sameEach });
 
   /** What of a track stands behind; null for nothing. */
   shown(trackId: string): Shown | null {

@@ -1,7 +1,7 @@
 import { leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
 import { allZero, firstAt, median, quantile } from '@early-sparrow/core/maths';
 import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
-import { factsOf, marksOf, type Facts } from '@early-sparrow/core/treatment';
+import { exceptionsOf, factsOf, marksOf, type Facts } from '@early-sparrow/core/treatment';
 
 /** How a note lies against its line. */
 export const LEAN = { early: 0, onLine: 1, late: 2 } as const;
@@ -74,14 +74,29 @@ function build(facts: Facts, song: Song): Picture {
     own: columns.start,
     pitch: columns.pitch,
     muted: mutedNotes(part),
-    ...extent(facts),
+    ...extentOf(facts),
     msPerTick: 60_000 / (tempo.bpmAt(part.start) * song.ppq),
     halfGapMs: tempo.between(part.start, part.start + lines.gapAt(part.start)) / 2,
   };
 }
 
+type Extent = Pick<Picture, 'longest' | 'margin' | 'lowest' | 'highest'>;
+/** By the ends now: the last of what it depends on, and none is kept while another is as it was. */
+const extents = new WeakMap<Float64Array, Extent & { readonly by: readonly unknown[] }>();
+
 /** How far the notes reach, in time and in pitch. */
-function extent({ treated: { columns }, count, played, playedEnd, now, nowEnd }: Facts) {
+function extentOf(facts: Facts): Extent {
+  const { treated, played, playedEnd, now, nowEnd } = facts;
+  const by = [treated.columns.start, treated.columns.pitch, played, playedEnd, now];
+  let extent = extents.get(nowEnd);
+  if (!extent?.by.every((column, i) => column === by[i])) {
+    extents.set(nowEnd, (extent = { by, ...newExtent(facts) }));
+  }
+  const { longest, margin, lowest, highest } = extent;
+  return { longest, margin, lowest, highest };
+}
+
+function newExtent({ treated: { columns }, count, played, playedEnd, now, nowEnd }: Facts): Extent {
   let longest = 0;
   let margin = 0;
   let lowest = 127;
@@ -100,6 +115,12 @@ function extent({ treated: { columns }, count, played, playedEnd, now, nowEnd }:
   // Nothing is there yet: the middle of the keyboard is shown.
   if (count === 0) return { longest, margin, lowest: 55, highest: 79 };
   return { longest, margin, lowest, highest };
+}
+
+/** Everything that the notes of a picture are drawn from. */
+export function notesLook(picture: Picture): readonly unknown[] {
+  const { played, playedEnd, now, nowEnd, before, after, pitch, muted, silent, part } = picture;
+  return [played, playedEnd, now, nowEnd, before, after, pitch, muted, silent, exceptionsOf(part)];
 }
 
 /** What the notes under the part's own treatment lean throughout once its lag stage is through, in ms; 0 for no lean. */

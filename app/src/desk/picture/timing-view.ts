@@ -19,6 +19,8 @@ import { Player } from '../../sound/player';
 import { Behind } from '../hand/behind';
 import { noteWords, type NoteWords } from '../hand/note-words';
 import { Ways } from '../hand/ways';
+import { sameEach } from '@early-sparrow/core/maths';
+import { notesLook } from '../hand/picture';
 import { Scenery, type SeenNote } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Feedback } from '../kit/feedback';
@@ -199,13 +201,7 @@ export class TimingView {
       () => this.painter?.redrawGrid(),
     );
     this.painting(
-      () => [
-        this.scenery.picture(),
-        ...this.scenery.others(),
-        this.scenery.corrected(),
-        this.behind.pictures(),
-        this.behind.lined(),
-      ],
+      () => [...this.notesLooks(), this.scenery.corrected(), this.behind.pictures(), this.behind.lined()],
       () => this.painter?.redrawNotes(),
     );
     for (const lane of this.lanes) {
@@ -234,9 +230,16 @@ export class TimingView {
     return [lines, own, scenery.treatment(), meterOf(song), tempoOf(song), isDrums(scenery.track())];
   }
 
+  /** What the notes are drawn from: not their velocities. Other parts are drawn with their names. */
+  private notesLooks(): readonly unknown[] {
+    const { scenery } = this;
+    const others = scenery.others();
+    return others.length > 0 ? [scenery.picture(), ...others] : [scenery.song().ppq, ...notesLook(scenery.picture())];
+  }
+
   /** Paints something anew when what it is painted from is another, or the view. */
   private painting(looks: () => readonly unknown[], paint: () => void): void {
-    const now = computed(looks, { equal: (a, b) => a.length === b.length && a.every((seen, i) => seen === b[i]) });
+    const now = computed(looks, { equal: sameEach });
     effect(() => {
       void [now(), this.theme.name()];
       this.readView();

@@ -131,6 +131,7 @@ export abstract class StemLane implements Lane {
     const [first, behind] = notesInView(view, picture);
     const [width, height] = [view.width(), view.height()];
     const foot = this.y(frame, 0);
+    const { id } = picture.treated.columns;
     const x = view.across();
     const kinds = [colors.soft, colors.action].map((color) => ({
       color,
@@ -140,7 +141,7 @@ export abstract class StemLane implements Lane {
     }));
     for (let i = first; i < behind; i++) {
       if (picture.muted[i]) continue;
-      const { tops, heads, before } = kinds[chosen.has(picture.part.notes[i].id) ? 1 : 0];
+      const { tops, heads, before } = kinds[chosen.has(id[i]) ? 1 : 0];
       const at = x(starts[i]);
       const was = this.y(frame, this.played(picture, i));
       const y = corrected ? this.y(frame, this.now(picture, i)) : was;

@@ -1,6 +1,5 @@
 import { Injectable } from '@angular/core';
 import { louder, setVelocities, type Shaped } from '@early-sparrow/core/shape';
-import { takeOf } from '@early-sparrow/core/song';
 import type { Picture } from '../hand/picture';
 import type { SeenNote } from '../hand/scenery';
 import type { Hand } from '../hand/shaping';
@@ -33,7 +32,7 @@ export class VelocityLane extends StemLane {
   }
 
   protected played(picture: Picture, index: number): number {
-    return takeOf(picture.part.notes[index]).velocity / 127;
+    return picture.playedVelocity[index] / 127;
   }
 
   protected now(picture: Picture, index: number): number {

@@ -31,11 +31,12 @@ export const notes = kind<NotesEdit>({
       }
       const remove = same ? edit.remove : edit.add.map((n) => n.id);
       const inverse = { ...edit, remove, add: at.map((i) => part.notes[i]) };
-      return { part: { ...part, notes: patched(part.notes, at, sorted(edit.add)) }, inverse };
+      return { part: { ...part, notes: patched(part.notes, at, edit.add) }, inverse };
     });
     if (isProblem(done)) return done;
     let { nextId } = song;
-    for (const { id } of edit.add) if (id >= nextId) nextId = id + 1;
+    // Ids that are there already are below.
+    if (!areSame(edit)) for (const { id } of edit.add) if (id >= nextId) nextId = id + 1;
     return { ...done, song: { ...done.song, nextId } };
   },
   covers(inverse, next) {
@@ -73,9 +74,12 @@ function sorted(notes: readonly Note[]): readonly Note[] {
   return notes;
 }
 
-/** A sorted list without the notes at some ascending indices and with other sorted notes. */
-function patched(list: readonly Note[], without: readonly number[], add: readonly Note[]): Note[] {
-  const all = replaced(list, without, add) ?? resorted(list, without, add);
+/** A sorted list without the notes at some ascending indices and with others. */
+function patched(list: readonly Note[], without: readonly number[], unsorted: readonly Note[]): Note[] {
+  const inPlace = replaced(list, without, unsorted);
+  // Each in the place of one before they are in order as they are.
+  const add = inPlace ? unsorted : sorted(unsorted);
+  const all = inPlace ?? resorted(list, without, add);
   const [first, last] = [add.at(0), add.at(-1)];
   // Which notes stay where they are is known without looking at all of them.
   return madeOf(all, list, {
@@ -114,9 +118,11 @@ function replaced(list: readonly Note[], at: readonly number[], add: readonly No
   if (at.length !== add.length) return null;
   const all = list.slice();
   for (let k = 0; k < at.length; k++) all[at[k]] = add[k];
-  for (const i of at) {
+  for (let k = 0; k < at.length; k++) {
+    const i = at[k];
     if (i > 0 && byPlace(all[i - 1], all[i]) > 0) return null;
-    if (i + 1 < all.length && byPlace(all[i], all[i + 1]) > 0) return null;
+    // The next one looks at the pair itself.
+    if (at[k + 1] !== i + 1 && i + 1 < all.length && byPlace(all[i], all[i + 1]) > 0) return null;
   }
   return all;
 }
