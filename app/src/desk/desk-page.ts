@@ -14,6 +14,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { tinykeys } from 'tinykeys';
 import { meterOf, songEnd } from '@early-sparrow/core/song';
+import { lastEndOf } from '@early-sparrow/core/treatment';
 import { AudioDrop } from '../common/audio-drop';
 import { Beginning } from '../common/beginning';
 import { FocusOrigin } from '../common/focus-origin';
@@ -134,7 +135,7 @@ export class DeskPage {
       if (!song) return;
       this.title.setTitle(`${song.name} · Early Sparrow`);
       // A part may end behind its last note.
-      const end = song.tracks.reduce((last, t) => Math.max(last, t.parts.at(-1)?.end ?? 0), songEnd(song));
+      const end = song.tracks.reduce((last, t) => Math.max(last, t.parts.at(-1)?.end ?? 0), songEnd(song, lastEndOf));
       const bar = meterOf(song).pieceAt(end).barTicks;
       // An empty song has bars too, and behind the last note there is room to draw.
       this.view.end.set(Math.max(LEAST_BARS * bar, end));

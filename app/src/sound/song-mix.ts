@@ -1,6 +1,7 @@
 import { computed, type Signal } from '@angular/core';
 import { mixOf, type MixTrack } from '@early-sparrow/core/sound';
 import { songEnd, tempoOf, type Song } from '@early-sparrow/core/song';
+import { lastEndOf } from '@early-sparrow/core/treatment';
 import type { Ms } from '@early-sparrow/core/time';
 import type { Outputs } from '../output/outputs';
 
@@ -48,7 +49,7 @@ export class SongMix {
       const tempo = tempoOf(song);
       const { from, to } = this.playing.loop();
       const until = this.playing.until();
-      const end = until === null ? tempo.toMs(songEnd(song)) + RINGS_ON : tempo.toMs(until);
+      const end = until === null ? tempo.toMs(songEnd(song, lastEndOf)) + RINGS_ON : tempo.toMs(until);
       return {
         loop: this.playing.loopOn() && to > from ? { from: tempo.toMs(from), to: tempo.toMs(to) } : null,
         end: this.playing.endless() ? null : end,

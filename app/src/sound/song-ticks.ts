@@ -1,6 +1,7 @@
 import { computed, type Signal } from '@angular/core';
 import { clickOf, midiClock, NO_TICKS, together, type Ticking } from '@early-sparrow/core/sound';
 import { songEnd, type Song } from '@early-sparrow/core/song';
+import { lastEndOf } from '@early-sparrow/core/treatment';
 import type { Outputs } from '../output/outputs';
 import type { ListeningSettings } from './listening-settings';
 
@@ -11,7 +12,9 @@ export class SongTicks {
     () => {
       const song = this.song();
       const { to } = this.loop();
-      return song && { ppq: song.ppq, tempo: song.tempo, meter: song.meter, end: Math.max(songEnd(song), to) };
+      return (
+        song && { ppq: song.ppq, tempo: song.tempo, meter: song.meter, end: Math.max(songEnd(song, lastEndOf), to) }
+      );
     },
     {
       equal: (a, b) => a?.ppq === b?.ppq && a?.tempo === b?.tempo && a?.meter === b?.meter && a?.end === b?.end,

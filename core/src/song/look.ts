@@ -1,6 +1,4 @@
-import { idSet } from '../maths';
 import { MeterMap, TempoMap } from '../time';
-import { kinOf } from './kin';
 import { changedNote, type FirstPlace, type Note } from './note';
 import type { Part, Song, SongMeter, Track } from './song';
 
@@ -60,27 +58,17 @@ export function noteAsTaken(note: Note): Note {
 
 /** Where those of some notes stand that are in a list, by id; ascending. */
 export function notesAt(list: readonly Note[], ids: readonly number[]): number[] {
+  const { least, at } = idTable(list);
   const found: number[] = [];
-  if (ids.length * 8 < list.length) {
-    const { least, at } = idTable(list);
-    for (const id of ids) {
-      const i = at[id - least] ?? 0;
-      if (i > 0) found.push(i - 1);
-    }
-    let ascends = true;
-    for (let k = 1; k < found.length && ascends; k++) ascends = found[k - 1] < found[k];
-    // One that is named twice counts once.
-    return ascends ? found : [...new Set(found)].sort((a, b) => a - b);
+  let ascends = true;
+  for (const id of ids) {
+    const i = (at[id - least] ?? 0) - 1;
+    if (i < 0) continue;
+    if (found.length > 0 && found[found.length - 1] >= i) ascends = false;
+    found.push(i);
   }
-  // Most often they are named in the list's order.
-  for (let i = 0; i < list.length && found.length < ids.length; i++) {
-    if (list[i].id === ids[found.length]) found.push(i);
-  }
-  if (found.length === ids.length) return found;
-  const wanted = idSet(ids);
-  found.length = 0;
-  for (let i = 0; i < list.length; i++) if (wanted.has(list[i].id)) found.push(i);
-  return found;
+  // Most often they are named in the list's order; one that is named twice counts once.
+  return ascends ? found : [...new Set(found)].sort((a, b) => a - b);
 }
 
 /** Where each note of a list stands, counted from 1, by its id less the least one; 0 for none. */
@@ -98,7 +86,7 @@ function idTable(list: readonly Note[]): IdTable {
 }
 
 function makeIdTable(list: readonly Note[]): IdTable {
-  let least = Infinity;
+  let least = list.length > 0 ? Infinity : 0;
   let most = -1;
   for (const { id } of list) {
     if (id < least) least = id;
@@ -132,53 +120,28 @@ export function findTrack(song: Song, trackId: string): Track | undefined {
 
 const noteEnds = new WeakMap<Part['notes'], number>();
 
-/** Where the last of some notes ends; 0 for none. */
-function endOfNotes(notes: Part['notes']): number {
-  let end = noteEnds.get(notes);
-  if (end === undefined) noteEnds.set(notes, (end = endByKin(notes) ?? lastEnd(notes, 0, notes.length)));
-  return end;
-}
-
-/** The same by a list that is nearly alike; null for none, or where its last note is among those that changed. */
-function endByKin(notes: Part['notes']): number | null {
-  const kin = kinOf(notes).find(({ list }) => noteEnds.has(list));
-  if (!kin) return null;
-  const before = noteEnds.get(kin.list) ?? 0;
-  const { list, from, end, endHere } = kin;
-  if (list.length !== notes.length) {
-    return lastEnd(list, from, endHere) < before ? Math.max(before, lastEnd(notes, from, end)) : null;
-  }
-  let last = before;
-  for (let i = from; i < end; i++) {
-    if (notes[i] === list[i]) continue;
-    const was = list[i].start + list[i].length;
-    const is = notes[i].start + notes[i].length;
-    if (was === before && is < was) return null;
-    if (is > last) last = is;
+/** Where the last of a part's own notes ends; 0 for none. Ticks. */
+function endOfNotes({ notes }: Pick<Part, 'notes'>): number {
+  let last = noteEnds.get(notes);
+  if (last === undefined) {
+    last = 0;
+    for (const n of notes) last = Math.max(last, n.start + n.length);
+    noteEnds.set(notes, last);
   }
   return last;
 }
 
-function lastEnd(notes: Part['notes'], from: number, to: number): number {
-  let last = 0;
-  for (let i = from; i < to; i++) {
-    const end = notes[i].start + notes[i].length;
-    if (end > last) last = end;
-  }
-  return last;
-}
-
-/** Tick at which a part's last note ends, or its last event happens. */
-function lastOf(part: Part): number {
-  return Math.max(part.events.at(-1)?.tick ?? 0, endOfNotes(part.notes));
-}
-
-/** Last tick at which anything happens in the song. */
-export function songEnd(song: Song): number {
+/**
+ * Last tick at which anything happens in the song.
+ * @param endOf where the last of a part's own notes ends, where somebody knows without looking at all of them
+ */
+export function songEnd(song: Song, endOf: (part: Part) => number = endOfNotes): number {
   let end = 0;
   for (const track of song.tracks) {
     end = Math.max(end, track.origin?.end ?? 0);
-    for (const part of track.parts) end = Math.max(end, lastOf(part), part.audio ? part.end : 0);
+    for (const part of track.parts) {
+      end = Math.max(end, part.events.at(-1)?.tick ?? 0, endOf(part), part.audio ? part.end : 0);
+    }
   }
   return end;
 }

@@ -60,13 +60,8 @@ function fill(columns: NoteColumns, notes: readonly Note[], from: number, to: nu
   }
 }
 
-/**
- * Columns of sorted notes by those of a list that is nearly alike: what both lists hold is taken from there. A column that
- * comes out the same is that one, and so are the columns as a whole: whoever remembers something by them remembers it still.
- */
-export function columnsLike(notes: readonly Note[], columns: NoteColumns, kin: Kin): NoteColumns {
-  const { from, end, endHere } = kin;
-  if (notes.length === kin.list.length) return columnsChanged(notes, columns, kin);
+/** Columns of sorted notes by those of a list that is nearly alike: what both lists hold is taken from there. */
+export function columnsLike(notes: readonly Note[], columns: NoteColumns, { from, end, endHere }: Kin): NoteColumns {
   const all = emptyColumns(notes.length);
   for (const key of COLUMNS) {
     all[key].set(columns[key].subarray(0, from));
@@ -76,40 +71,9 @@ export function columnsLike(notes: readonly Note[], columns: NoteColumns, kin: K
   return all;
 }
 
-/** The same for as many notes, of which those in a stretch may have changed. One look at each: what a note says is far away. */
-function columnsChanged(
-  notes: readonly Note[],
-  columns: NoteColumns,
-  { list: before, from, end: to }: Kin,
-): NoteColumns {
-  let { id, start, end, pitch, channel, velocity, voice } = columns;
-  for (let i = from; i < to; i++) {
-    const note = notes[i];
-    if (note === before[i]) continue;
-    if (note.id !== id[i]) {
-      if (id === columns.id) id = id.slice();
-      id[i] = note.id;
-    }
-    if (note.start !== start[i]) {
-      if (start === columns.start) start = start.slice();
-      start[i] = note.start;
-    }
-    if (note.start + note.length !== end[i]) {
-      if (end === columns.end) end = end.slice();
-      end[i] = note.start + note.length;
-    }
-    if (note.velocity !== velocity[i]) {
-      if (velocity === columns.velocity) velocity = velocity.slice();
-      velocity[i] = note.velocity;
-    }
-    if (note.pitch === pitch[i] && note.channel === channel[i]) continue;
-    if (pitch === columns.pitch) [pitch, channel, voice] = [pitch.slice(), channel.slice(), voice.slice()];
-    pitch[i] = note.pitch;
-    channel[i] = note.channel;
-    voice[i] = voiceOf(note.channel, note.pitch);
-  }
-  const changed = { count: columns.count, id, start, end, pitch, channel, velocity, voice };
-  return COLUMNS.every((key) => changed[key] === columns[key]) ? columns : changed;
+/** Whether two sets of columns are the very same ones. */
+export function sameColumns(a: NoteColumns, b: NoteColumns): boolean {
+  return COLUMNS.every((key) => a[key] === b[key]);
 }
 
 /** The columns of some notes, by their indices. */

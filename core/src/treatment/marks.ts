@@ -1,51 +1,41 @@
-import type { Kin, Note, Part } from '../song';
+import type { Note } from '../song';
 
-/** How many of some notes have what most notes do not have: what is not there need not be looked for. */
-export interface Marks {
-  readonly exceptions: number;
-  readonly pins: number;
+/** What a note may have that most do not have, as bits. */
+export const MARK = {
+  exception: 1,
+  pin: 2,
+  /** A double that Keep left silent. */
+  dropped: 4,
   /** Muted by a person. */
-  readonly muted: number;
-  /** Doubles that Keep left silent. */
-  readonly dropped: number;
-  readonly takes: number;
-}
+  muted: 8,
+  take: 16,
+} as const;
 
-type Counts = { -readonly [K in keyof Marks]: number };
+/** How many of some notes have each: what is not there need not be looked for. */
+export type Marks = Readonly<Record<keyof typeof MARK, number>>;
 
-/** What some notes have; found in one pass. */
-export function countMarks(notes: Part['notes']): Marks {
-  const counts: Counts = { exceptions: 0, pins: 0, muted: 0, dropped: 0, takes: 0 };
-  count(counts, notes, 0, notes.length, 1);
-  return counts;
-}
-
-/** The same by a list that is nearly alike. */
-export function marksLike(notes: readonly Note[], marks: Marks, { list: before, from, end, endHere }: Kin): Marks {
-  const counts = { ...marks };
-  if (before.length === notes.length) {
-    for (let i = from; i < end; i++) {
-      if (notes[i] === before[i]) continue;
-      countOne(counts, before[i], -1);
-      countOne(counts, notes[i], 1);
-    }
-    return counts;
-  }
-  count(counts, before, from, endHere, -1);
-  count(counts, notes, from, end, 1);
-  return counts;
-}
-
-function count(counts: Counts, notes: readonly Note[], from: number, to: number, by: 1 | -1): void {
-  for (let i = from; i < to; i++) countOne(counts, notes[i], by);
-}
-
-function countOne(counts: Counts, { exception, muted, take }: Note, by: 1 | -1): void {
+/** The marks of a note, as bits. */
+export function marksOfNote({ exception, muted, take }: Note): number {
+  let bits = 0;
   if (exception) {
-    counts.exceptions += by;
-    if (exception.kind === 'pinned') counts.pins += by;
-    else if (exception.kind === 'dropped') counts.dropped += by;
+    bits |= MARK.exception;
+    if (exception.kind === 'pinned') bits |= MARK.pin;
+    else if (exception.kind === 'dropped') bits |= MARK.dropped;
   }
-  if (muted) counts.muted += by;
-  if (take) counts.takes += by;
+  if (muted) bits |= MARK.muted;
+  if (take) bits |= MARK.take;
+  return bits;
+}
+
+export function countMarks(bits: Uint8Array): Marks {
+  const counts = { exception: 0, pin: 0, dropped: 0, muted: 0, take: 0 };
+  for (const of of bits) {
+    if (of === 0) continue;
+    if (of & MARK.exception) counts.exception++;
+    if (of & MARK.pin) counts.pin++;
+    if (of & MARK.dropped) counts.dropped++;
+    if (of & MARK.muted) counts.muted++;
+    if (of & MARK.take) counts.take++;
+  }
+  return counts;
 }

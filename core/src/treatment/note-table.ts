@@ -1,6 +1,6 @@
 import { kinOf, type Kin, type Part } from '../song';
-import { columnsLike, toColumns, type NoteColumns } from './columns';
-import { countMarks, marksLike, type Marks } from './marks';
+import { columnsLike, sameColumns, toColumns, voiceOf, type NoteColumns } from './columns';
+import { countMarks, MARK, marksOfNote, type Marks } from './marks';
 
 type Notes = Part['notes'];
 
@@ -14,6 +14,8 @@ export interface Membership {
 /** What the notes of a part say, as columns: what treatments and facts read. */
 export interface NoteTable {
   readonly columns: NoteColumns;
+  /** What each note has that most have not, as bits of {@link MARK}; and how many have it. */
+  readonly bits: Uint8Array;
   readonly marks: Marks;
   /** Where the notes were played; the columns' own where no note has another take. Ticks. */
   readonly played: Float64Array;
@@ -37,33 +39,30 @@ export function tableOf(notes: Notes): NoteTable {
 }
 
 function newTable(notes: Notes): NoteTable {
-  const columns = toColumns(notes);
-  const marks = countMarks(notes);
-  return {
-    columns,
-    marks,
-    ...(marks.takes > 0 ? placesPlayed(notes, columns) : ownPlaces(columns)),
-    membership: marks.exceptions > 0 ? membershipOf(notes) : null,
-  };
+  return withPlayed(notes, toColumns(notes), Uint8Array.from(notes, marksOfNote));
 }
 
 function tableByKin(notes: Notes): NoteTable | null {
   const kin = kinOf(notes).find(({ list }) => tables.has(list));
   const like = kin && tables.get(kin.list);
   if (!like) return null;
-  const columns = columnsLike(notes, like.columns, kin);
-  const marks = marksLike(notes, like.marks, kin);
-  const paired = kin.list.length === notes.length;
+  if (kin.list.length === notes.length) return changedTable(notes, like, kin);
+  const { from, end, endHere } = kin;
+  const bits = new Uint8Array(notes.length);
+  bits.set(like.bits.subarray(0, from));
+  for (let i = from; i < end; i++) bits[i] = marksOfNote(notes[i]);
+  bits.set(like.bits.subarray(endHere), end);
+  return withPlayed(notes, columnsLike(notes, like.columns, kin), bits);
+}
+
+function withPlayed(notes: Notes, columns: NoteColumns, bits: Uint8Array): NoteTable {
+  const marks = countMarks(bits);
   return {
     columns,
+    bits,
     marks,
-    ...playedLike(notes, columns, marks, paired ? like : null, kin),
-    membership:
-      marks.exceptions === 0
-        ? null
-        : paired && like.membership && staysUnder(notes, kin)
-          ? like.membership
-          : membershipOf(notes),
+    ...(marks.take > 0 ? placesPlayed(notes, columns) : ownPlaces(columns)),
+    membership: marks.exception > 0 ? membershipOf(notes) : null,
   };
 }
 
@@ -87,34 +86,73 @@ function placesPlayed(notes: Notes, columns: NoteColumns): Played {
   return { played, playedEnd, playedVelocity };
 }
 
-/** @param like of as many notes, or null for none */
-function playedLike(
-  notes: Notes,
-  columns: NoteColumns,
-  marks: Marks,
-  like: Played | null,
-  { list, from, end }: Kin,
-): Played {
-  if (marks.takes === 0) return ownPlaces(columns);
-  if (!like) return placesPlayed(notes, columns);
-  let { played, playedEnd, playedVelocity } = like;
-  for (let i = from; i < end; i++) {
-    if (notes[i] === list[i]) continue;
-    const { start, length, velocity } = notes[i].take ?? notes[i];
-    if (start !== played[i]) {
+/**
+ * The table of as many notes of which some were changed. A column that comes out the same is that of before. One look at
+ * each note that changed: with very many of them most of the time goes into fetching them from memory.
+ */
+function changedTable(notes: Notes, like: NoteTable, kin: Kin): NoteTable {
+  let { id, start, end, pitch, channel, velocity, voice } = like.columns;
+  let { played, playedEnd, playedVelocity, bits } = like;
+  const before = kin.list;
+  for (let i = kin.from; i < kin.end; i++) {
+    const note = notes[i];
+    if (note === before[i]) continue;
+    const ends = note.start + note.length;
+    if (note.id !== id[i]) {
+      if (id === like.columns.id) id = id.slice();
+      id[i] = note.id;
+    }
+    if (note.start !== start[i]) {
+      if (start === like.columns.start) start = start.slice();
+      start[i] = note.start;
+    }
+    if (ends !== end[i]) {
+      if (end === like.columns.end) end = end.slice();
+      end[i] = ends;
+    }
+    if (note.velocity !== velocity[i]) {
+      if (velocity === like.columns.velocity) velocity = velocity.slice();
+      velocity[i] = note.velocity;
+    }
+    if (note.pitch !== pitch[i] || note.channel !== channel[i]) {
+      if (pitch === like.columns.pitch) [pitch, channel, voice] = [pitch.slice(), channel.slice(), voice.slice()];
+      pitch[i] = note.pitch;
+      channel[i] = note.channel;
+      voice[i] = voiceOf(note.channel, note.pitch);
+    }
+    const { take } = note;
+    const [from, to, loud] = take
+      ? [take.start, take.start + take.length, take.velocity]
+      : [note.start, ends, note.velocity];
+    if (from !== played[i]) {
       if (played === like.played) played = played.slice();
-      played[i] = start;
+      played[i] = from;
     }
-    if (start + length !== playedEnd[i]) {
+    if (to !== playedEnd[i]) {
       if (playedEnd === like.playedEnd) playedEnd = playedEnd.slice();
-      playedEnd[i] = start + length;
+      playedEnd[i] = to;
     }
-    if (velocity !== playedVelocity[i]) {
+    if (loud !== playedVelocity[i]) {
       if (playedVelocity === like.playedVelocity) playedVelocity = playedVelocity.slice();
-      playedVelocity[i] = velocity;
+      playedVelocity[i] = loud;
+    }
+    const marks = marksOfNote(note);
+    if (marks !== bits[i]) {
+      if (bits === like.bits) bits = bits.slice();
+      bits[i] = marks;
     }
   }
-  return { played, playedEnd, playedVelocity };
+  const own = { count: notes.length, id, start, end, pitch, channel, velocity, voice };
+  const columns = sameColumns(own, like.columns) ? like.columns : own;
+  const marks = bits === like.bits ? like.marks : countMarks(bits);
+  const stays = bits === like.bits && staysUnder(notes, kin, bits);
+  return {
+    columns,
+    bits,
+    marks,
+    ...(marks.take > 0 ? { played, playedEnd, playedVelocity } : ownPlaces(columns)),
+    membership: marks.exception === 0 ? null : stays ? like.membership : membershipOf(notes),
+  };
 }
 
 function membershipOf(notes: Notes): Membership {
@@ -135,9 +173,10 @@ function membershipOf(notes: Notes): Membership {
   };
 }
 
-/** Whether each of as many notes is under the same settings as the one before it. */
-function staysUnder(notes: Notes, { list: before, from, end }: Kin): boolean {
+/** Whether each of as many notes is under the same settings as the one before it. @param bits of both */
+function staysUnder(notes: Notes, { list: before, from, end }: Kin, bits: Uint8Array): boolean {
   for (let i = from; i < end; i++) {
+    if ((bits[i] & MARK.exception) === 0) continue;
     const [now, then] = [notes[i].exception, before[i].exception];
     if (now === then) continue;
     if (now?.kind !== then?.kind) return false;

@@ -126,7 +126,7 @@ export function mergedChords(group: Pick<TreatedGroup, 'chords'>): number[] {
 export function noteFates(part: Part, treated: TreatedPart): NoteFate[] {
   const { columns, start } = treated;
   const fates = new Array<NoteFate>(part.notes.length);
-  const exceptions = marksOf(part).exceptions > 0;
+  const exceptions = marksOf(part).exception > 0;
   for (let i = 0; i < fates.length; i++) {
     const kind = exceptions ? part.notes[i].exception?.kind : undefined;
     fates[i] = kind && kind !== 'own' ? kind : start[i] === columns.start[i] ? 'off' : 'moved';

@@ -263,6 +263,20 @@ function silentNotes(parts: readonly Part[]): Uint8Array | null {
   return silent;
 }
 
+const lastEnds = new WeakMap<Float64Array, number>();
+
+/** Where the last of a part's own notes ends; 0 for none. Ticks. Notes that were changed have their columns already. */
+export function lastEndOf(part: Pick<Part, 'notes'>): number {
+  const { end } = partColumns(part);
+  let last = lastEnds.get(end);
+  if (last === undefined) {
+    last = 0;
+    for (const tick of end) if (tick > last) last = tick;
+    lastEnds.set(end, last);
+  }
+  return last;
+}
+
 /** What tells which notes leave the treatment, and how: the same object as long as none does otherwise; null where none does. */
 export function exceptionsOf({ notes }: Pick<Part, 'notes'>): object | null {
   return tableOf(notes).membership;

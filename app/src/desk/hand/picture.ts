@@ -119,8 +119,9 @@ function newExtent({ treated: { columns }, count, played, playedEnd, now, nowEnd
 
 /** Everything that the notes of a picture are drawn from. */
 export function notesLook(picture: Picture): readonly unknown[] {
-  const { played, playedEnd, now, nowEnd, before, after, pitch, muted, silent, part } = picture;
-  return [played, playedEnd, now, nowEnd, before, after, pitch, muted, silent, exceptionsOf(part)];
+  const { played, playedEnd, now, nowEnd, before, after, pitch, muted, silent, part, treated } = picture;
+  const { id } = treated.columns;
+  return [id, played, playedEnd, now, nowEnd, before, after, pitch, muted, silent, exceptionsOf(part)];
 }
 
 /** What the notes under the part's own treatment lean throughout once its lag stage is through, in ms; 0 for no lean. */

@@ -50,7 +50,7 @@ export class Selecting {
   /** A chip for each kind of exception in the part, called what it is. */
   readonly chips = computed((): Chip[] => {
     const part = this.treating.part();
-    if (!part || marksOf(part).exceptions === 0) return [];
+    if (!part || marksOf(part).exception === 0) return [];
     const of = (belongs: (e: Exception) => boolean) =>
       part.notes.filter((n) => n.exception && belongs(n.exception)).map((n) => n.id);
     const own = part.sets.map((set): Chip => {

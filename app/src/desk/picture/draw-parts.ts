@@ -120,12 +120,12 @@ function eachInView(
   const starts = corrected ? picture.now : picture.played;
   const ends = corrected ? picture.nowEnd : picture.playedEnd;
   const [first, behind] = notesInView(view, picture);
-  const { notes } = picture.part;
+  const { id } = picture.treated.columns;
   const across = view.across();
   const [scale, width] = [view.scale(), view.width()];
   const rows = Array.from({ length: 128 }, (_, pitch) => view.y(pitch));
   for (let i = first; i < behind; i++) {
-    if (!wanted(notes[i].id)) continue;
+    if (!wanted(id[i])) continue;
     const x = across(starts[i]);
     const w = (ends[i] - starts[i]) * scale;
     if (x <= width && x + w >= KEYS_WIDTH) draw(x, rows[picture.pitch[i]], w);

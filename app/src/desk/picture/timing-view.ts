@@ -157,6 +157,16 @@ export class TimingView {
     };
   });
 
+  /** What the notes are drawn from: not their velocities. Other parts are drawn with their names. */
+  private readonly notesLooks = computed(
+    (): readonly unknown[] => {
+      const { scenery } = this;
+      const others = scenery.others();
+      return others.length > 0 ? [scenery.picture(), ...others] : [scenery.song().ppq, ...notesLook(scenery.picture())];
+    },
+    { equal: sameEach },
+  );
+
   private painter: TimingPainter | null = null;
   private readonly verbs = viewChild.required<VerbStrip>('verbs');
   private fitted = '';
@@ -212,8 +222,8 @@ export class TimingView {
     }
     effect(() => {
       void [this.player.loop(), this.player.loopOn(), this.theme.name(), this.reaching.cursor()];
-      void [this.feedback.marked(), this.scenery.others()];
-      void [this.selecting.ids(), this.feedback.box(), this.scenery.picture(), this.scenery.corrected()];
+      void [this.feedback.marked(), this.notesLooks()];
+      void [this.selecting.ids(), this.feedback.box(), this.scenery.corrected()];
       for (const overlay of this.overlays) overlay.depends();
       this.readView();
       this.painter?.redrawOverlay();
@@ -228,13 +238,6 @@ export class TimingView {
     const [own, song] = [scenery.part().treatment, scenery.song()];
     const lines = own.quantize.with ? scenery.picture().lines : null;
     return [lines, own, scenery.treatment(), meterOf(song), tempoOf(song), isDrums(scenery.track())];
-  }
-
-  /** What the notes are drawn from: not their velocities. Other parts are drawn with their names. */
-  private notesLooks(): readonly unknown[] {
-    const { scenery } = this;
-    const others = scenery.others();
-    return others.length > 0 ? [scenery.picture(), ...others] : [scenery.song().ppq, ...notesLook(scenery.picture())];
   }
 
   /** Paints something anew when what it is painted from is another, or the view. */

@@ -130,7 +130,8 @@ export abstract class StemLane implements Lane {
     const chosen = this.selecting.chosen();
     const [first, behind] = notesInView(view, picture);
     const [width, height] = [view.width(), view.height()];
-    const foot = this.y(frame, 0);
+    const [foot, head] = [this.y(frame, 0), this.y(frame, 1)];
+    const y = (share: number) => foot + (head - foot) * (share < 0 ? 0 : share > 1 ? 1 : share);
     const { id } = picture.treated.columns;
     const x = view.across();
     const kinds = [colors.soft, colors.action].map((color) => ({
@@ -143,19 +144,19 @@ export abstract class StemLane implements Lane {
       if (picture.muted[i]) continue;
       const { tops, heads, before } = kinds[chosen.has(id[i]) ? 1 : 0];
       const at = x(starts[i]);
-      const was = this.y(frame, this.played(picture, i));
-      const y = corrected ? this.y(frame, this.now(picture, i)) : was;
-      tops.add(at, y);
-      heads.first(at, y);
-      if (Math.abs(was - y) >= 1) before.first(at, was);
+      const was = y(this.played(picture, i));
+      const is = corrected ? y(this.now(picture, i)) : was;
+      tops.add(at, is);
+      heads.first(at, is);
+      if (Math.abs(was - is) >= 1) before.first(at, was);
     }
     const alpha = ctx.globalAlpha;
     for (const { color, tops, heads, before } of kinds) {
       ctx.fillStyle = color;
-      tops.each((left, y) => ctx.fillRect(left, y, 1.5, Math.max(0, foot - y)));
-      heads.bars((left, y, w, h) => ctx.fillRect(left, y, w, h));
+      tops.each((left, top) => ctx.fillRect(left, top, 1.5, Math.max(0, foot - top)));
+      heads.bars((left, top, w, h) => ctx.fillRect(left, top, w, h));
       ctx.globalAlpha = alpha * 0.4;
-      before.bars((left, y, w, h) => ctx.fillRect(left, y, w, h));
+      before.bars((left, top, w, h) => ctx.fillRect(left, top, w, h));
       ctx.globalAlpha = alpha;
     }
   }

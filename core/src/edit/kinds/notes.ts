@@ -21,11 +21,11 @@ type NotesEdit = z.infer<typeof schema>;
 export const notes = kind<NotesEdit>({
   schema,
   apply(song, edit) {
+    const same = areSame(edit);
     const done = onPart<NotesEdit>(song, edit.part, (part) => {
       const at = notesAt(part.notes, edit.remove);
       // Fewer are found where one is not there, or is named twice.
       if (at.length < edit.remove.length) return problem('The edit takes out notes that the part does not have.');
-      const same = areSame(edit);
       if (!same && notesClash(song, edit.add, { part, ids: new Set(edit.remove) })) {
         return problem('The edit puts in notes that are there.');
       }
@@ -36,7 +36,7 @@ export const notes = kind<NotesEdit>({
     if (isProblem(done)) return done;
     let { nextId } = song;
     // Ids that are there already are below.
-    if (!areSame(edit)) for (const { id } of edit.add) if (id >= nextId) nextId = id + 1;
+    if (!same) for (const { id } of edit.add) if (id >= nextId) nextId = id + 1;
     return { ...done, song: { ...done.song, nextId } };
   },
   covers(inverse, next) {
@@ -142,5 +142,8 @@ function merged(a: readonly Note[], b: readonly Note[]): Note[] {
 
 /** An edit that replaces some notes of a part by changed ones with the same ids. */
 export function changeNotes(name: string, part: Part, changed: readonly Note[]): NotesEdit {
-  return { kind: 'notes', name, part: part.id, remove: changed.map((n) => n.id), add: changed };
+  // A loop: in a drag of a long part's notes it is made anew at every step.
+  const remove = new Array<number>(changed.length);
+  for (let i = 0; i < remove.length; i++) remove[i] = changed[i].id;
+  return { kind: 'notes', name, part: part.id, remove, add: changed };
 }
