@@ -3,15 +3,32 @@ import type { Pieces } from '@early-sparrow/core/maths';
 /** Work goes on for so long at a time, in ms: in between the page paints, and hears its user. */
 const TURN_MS = 16;
 
+/** How much work is under way that somebody waits for: a step, or what is to be on the disk. */
+let awaited = 0;
+
 /**
  * Does long work in turns with everything else on the page.
  * @param stop ends it early
  * @returns its result; null where it was stopped
  */
 export async function inTurns<T>(work: Pieces<T>, stop?: AbortSignal): Promise<T | null> {
+  awaited++;
+  try {
+    return await turns(work, stop, () => false);
+  } finally {
+    awaited--;
+  }
+}
+
+/** {@link inTurns} for work that nobody waits for: it lets all other work go before. */
+export function inTurnsLast<T>(work: Pieces<T>, stop: AbortSignal): Promise<T | null> {
+  return turns(work, stop, () => awaited > 0);
+}
+
+async function turns<T>(work: Pieces<T>, stop: AbortSignal | undefined, waits: () => boolean): Promise<T | null> {
   for (;;) {
     const until = performance.now() + TURN_MS;
-    while (performance.now() < until) {
+    while (!waits() && performance.now() < until) {
       const next = work.next();
       if (next.done) return next.value;
     }

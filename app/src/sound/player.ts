@@ -7,7 +7,7 @@ import { playedTrack } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
 import { correctedPieces } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
-import { inTurns } from '../common/in-turns';
+import { inTurnsLast } from '../common/in-turns';
 import { Said } from '../common/said';
 import { DevicePlayer } from '../output/device-player';
 import { Outputs } from '../output/outputs';
@@ -124,7 +124,7 @@ export class Player {
       for (const depends of [this.heardSong, this.device, this.heard, this.only, this.outputs.all]) depends();
       const sending = new AbortController();
       this.sending = sending;
-      const rest = setTimeout(() => void inTurns(this.scores(), sending.signal), REST_MS);
+      const rest = setTimeout(() => void inTurnsLast(this.scores(), sending.signal), REST_MS);
       onCleanup(() => {
         clearTimeout(rest);
         sending.abort();
