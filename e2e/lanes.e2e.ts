@@ -52,6 +52,30 @@ test('controllers and bends are drawn, thinned, dragged and erased in their lane
   expect(bend.top).toBeLessThan(volume.top);
 });
 
+test('lanes that are opened and folded leave the notes in view', async ({ page }) => {
+  await openNotes(page, 'In view', EIGHT);
+  const r = await roll(page);
+  /** How many of the roll's rows have notes, as the pointer finds them from the top down at the time of two. */
+  const found = async () => {
+    const names = new Set<string>();
+    const { laneTop } = await roll(page);
+    for (const tick of [960, 1440]) {
+      for (let y = r.y + 64; y < laneTop - 4; y += 6) {
+        await page.mouse.move(r.at(tick) + 4, y);
+        const tip = page.locator('.tip b');
+        if (await tip.isVisible()) names.add(await tip.innerText());
+      }
+    }
+    return names.size;
+  };
+  expect(await found()).toBe(2);
+  await openLanes(page, ['Velocity', 'Length']);
+  expect(await found()).toBe(2);
+  await page.getByRole('button', { name: 'Fold the lane Velocity' }).click();
+  await page.getByRole('button', { name: 'Fold the lane Length' }).click();
+  expect(await found()).toBe(2);
+});
+
 test('points of a lane are selected by a frame and by presses, moved together, by keys too, thinned and erased', async ({
   page,
 }) => {

@@ -1,3 +1,4 @@
+import { signal } from '@angular/core';
 import { peaksOf } from '@early-sparrow/core/audio';
 import { firstAt } from '@early-sparrow/core/maths';
 import { keepEdit } from '@early-sparrow/core/edit';
@@ -44,6 +45,16 @@ describe('the viewport', () => {
     view.resize(view.width(), 500);
     expect(middle()).toBe(before);
     view.resize(view.width(), 600);
+    expect([middle(), view.topRow()]).toEqual([before, 80]);
+    // A lane that is opened takes as much from above as from below.
+    const opened = signal(0);
+    view.lanes.set([
+      { id: 'offset', height: () => 200 },
+      { id: 'velocity', height: opened },
+    ]);
+    view.keepMiddle(() => opened.set(120));
+    expect([middle(), view.topRow()]).toEqual([before, 74]);
+    view.keepMiddle(() => opened.set(0));
     expect([middle(), view.topRow()]).toEqual([before, 80]);
     // The first size is no change.
     const fresh = new Viewport();

@@ -61,7 +61,9 @@ export class LaneBook {
 
   toggle(id: string): void {
     const open = this.isOpen(id);
-    this.values.update((v) => ({ ...v, open: open ? v.open.filter((o) => o !== id) : [...v.open, id] }));
+    this.view.keepMiddle(() =>
+      this.values.update((v) => ({ ...v, open: open ? v.open.filter((o) => o !== id) : [...v.open, id] })),
+    );
   }
 
   /** @param height in px */

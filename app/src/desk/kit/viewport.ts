@@ -114,11 +114,18 @@ export class Viewport {
     this.left.set(Math.max(-12 / this.scale(), Math.min(most, left)));
   }
 
-  /** The picture has another size: what was in the middle of the roll stays there, so that no strip covers the notes. */
+  /** The picture has another size. */
   resize(width: number, height: number): void {
+    this.keepMiddle(() => {
+      this.width.set(width);
+      this.height.set(height);
+    });
+  }
+
+  /** Makes the roll taller or lower: what was in its middle stays there, so that no strip and no lane covers the notes. */
+  keepMiddle(change: () => void): void {
     const before = this.height() > 0 ? this.rollHeight() : null;
-    this.width.set(width);
-    this.height.set(height);
+    change();
     if (before !== null) this.topRow.update((top) => top - (before - this.rollHeight()) / 2 / this.rowHeight());
   }
 
