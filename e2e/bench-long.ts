@@ -20,10 +20,12 @@ async function watchTasks(page: Page): Promise<void> {
   });
 }
 
-async function measure(page: Page, name: string, act: () => Promise<unknown>): Promise<void> {
+/** @param act may tell what was there after how long */
+async function measure(page: Page, name: string, act: (told: (what: string) => void) => Promise<unknown>) {
   await watchTasks(page);
   const begin = performance.now();
-  await act();
+  const since: string[] = [];
+  await act((what) => since.push(`${what} ${(performance.now() - begin).toFixed(0)} ms`));
   // Two frames that come without a long task before them: the page is at rest.
   await page.evaluate(
     () =>
@@ -43,7 +45,12 @@ async function measure(page: Page, name: string, act: () => Promise<unknown>): P
   const tasks = await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks);
   const over = tasks.filter((t) => t > 200).length;
   console.log(
-    `${name.padEnd(22)} ${took.toFixed(0).padStart(6)} ms, longest task ${Math.max(0, ...tasks).toFixed(0)} ms, ${over} over 200 ms`,
+    [
+      `${name.padEnd(22)} ${took.toFixed(0).padStart(6)} ms`,
+      ...since,
+      `longest task ${Math.max(0, ...tasks).toFixed(0)} ms`,
+      `${over} over 200 ms`,
+    ].join(', '),
   );
 }
 
@@ -64,10 +71,12 @@ const undone = async () => `${await undo.getAttribute('title')} | ${await redo.g
 /** A step is made in turns with the page, and then it is written. One that did nothing would be quick too. */
 const step = async (name: string, act: () => Promise<unknown>) => {
   const before = await undone();
-  await measure(page, name, async () => {
+  await measure(page, name, async (told) => {
     await act();
     while ((await undone()) === before) await page.waitForTimeout(5);
+    told('shown');
     await page.getByText('saved', { exact: true }).waitFor({ timeout: 60_000 });
+    told('saved');
   });
   await page.waitForTimeout(2000);
 };
