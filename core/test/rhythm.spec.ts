@@ -54,6 +54,23 @@ describe('rhythms that come again', () => {
     expect(cost(480)).toBeLessThan(cost(4 * 3840 + 480));
   });
 
+  it('are the same far out, where a freak of a tempo or of a lag put the notes', () => {
+    const rhythm = new Rhythm(meter, sixteenths);
+    const played = bars(12, 0, 0, 3, 6, 8, 11);
+    // A multiple of four bars, over four million.
+    const far = played.map((l) => l + 4_200_000 * 3840);
+    expect(rhythm.nats(far)).toBeCloseTo(rhythm.nats(played), 9);
+    const cost = rhythm.costs(far);
+    for (const l of [...played, 240, 40 * 3840 + 720]) {
+      expect(cost(l + 4_200_000 * 3840)).toBe(rhythm.costs(played)(l));
+    }
+    // Where a quarter takes a microsecond, a minute of lag is so many ticks.
+    const tempo = new TempoMap(960, [{ tick: 20, usPerQuarter: 1 }]);
+    const places = Float64Array.of(57_590_500_020, 57_595_500_020);
+    const lines = gridLines(parseGrid('1/1')!, { tempo, meter });
+    expect([...followLines(places, lines, { tempo, meter }, parseGrid('1/1')!).line].every(Number.isFinite)).toBe(true);
+  });
+
   it('bring back a take that slips by a line for some bars', () => {
     // A breath of more than half a step: wrong lines without the rhythm 38 of 379, by seed 2,100,010.
     const { plan, performed } = takeOf('rubato', 2_100_010);

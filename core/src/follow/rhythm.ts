@@ -127,7 +127,7 @@ export class Rhythm {
     const start = this.meter.barStartAt(line + 0.5);
     const { tick, barTicks } = this.meter.pieceAt(start);
     return [
-      Math.round((start - tick) / barTicks) + this.lengths.indexOf(barTicks) * FAR_BARS,
+      (Math.round((start - tick) / barTicks) % FAR_BARS) + this.lengths.indexOf(barTicks) * FAR_BARS,
       Math.round(line - start),
     ];
   }
@@ -137,7 +137,7 @@ export class Rhythm {
 const NOWHERE = -1;
 /** A cycle has no more bars. */
 const MOST_BARS = 4;
-/** Bars of one length; a multiple of every cycle. */
+/** Bars of one length, counted anew behind so many; a multiple of every cycle. */
 const FAR_BARS = 2 ** 22;
 
 /** Which bar of a cycle a bar is, those of each length apart. */
