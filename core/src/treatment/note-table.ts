@@ -39,7 +39,9 @@ export function tableOf(notes: Notes): NoteTable {
 }
 
 function newTable(notes: Notes): NoteTable {
-  return withPlayed(notes, toColumns(notes), Uint8Array.from(notes, marksOfNote));
+  const bits = new Uint8Array(notes.length);
+  for (let i = 0; i < bits.length; i++) bits[i] = marksOfNote(notes[i]);
+  return withPlayed(notes, toColumns(notes), bits);
 }
 
 function tableByKin(notes: Notes): NoteTable | null {

@@ -1,4 +1,4 @@
-import { inject, Injectable } from '@angular/core';
+import { computed, inject, Injectable } from '@angular/core';
 import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { pitchName } from '../../common/format';
 import { Scenery } from '../hand/scenery';
@@ -12,9 +12,10 @@ import { KEYS_WIDTH } from '../kit/viewport';
 export class KeyOverlay implements Overlay {
   private readonly scenery = inject(Scenery);
   private readonly feedback = inject(Feedback);
+  private readonly drums = computed(() => isDrums(this.scenery.track()));
 
   depends(): void {
-    void [this.feedback.row(), this.scenery.track()];
+    void [this.feedback.row(), this.drums()];
   }
 
   draw({ ctx, view, colors }: Scene): void {
@@ -30,7 +31,7 @@ export class KeyOverlay implements Overlay {
       ctx.font = `12px ${TEXT_FONT}`;
       ctx.textAlign = 'right';
       ctx.textBaseline = 'middle';
-      const name = isDrums(this.scenery.track()) ? percussionName(pitch) : pitchName(pitch);
+      const name = this.drums() ? percussionName(pitch) : pitchName(pitch);
       ctx.fillText(name, KEYS_WIDTH - 6, y + height / 2, KEYS_WIDTH - 8);
     });
   }
