@@ -141,6 +141,22 @@ describe('what is remembered from the notes before', () => {
     expect([...b.now]).toEqual([0, 978, 960]);
   });
 
+  it('is not what settling asked of notes that are louder now, or muted', () => {
+    const on = { quantize: { on: true, strength: 1 }, settle: { dropDoubles: true } };
+    const change = (s: Song, what: string, which: number, by = 0) =>
+      applied(s, edit(s, { what, which: [which], by, again: true, more: false })).song;
+    // Two notes of a key come to one line: the softer one is dropped, and it is the other one once that is louder.
+    const double = song([note(0, 950, { velocity: 60 }), note(1, 970, { velocity: 80 })], on);
+    expect([...factsOf(part(double), double).silent]).toEqual([1, 0]);
+    const louder = change(double, 'velocity', 0, 40);
+    expect([...factsOf(part(louder), louder).silent]).toEqual([0, 1]);
+    // A note that is put on its line runs into the next of its key, and is cut where that one sounds.
+    const early = song([note(0, 900, { length: 740 }), note(1, 1690)], on);
+    expect(factsOf(part(early), early).nowEnd[0]).toBe(1680);
+    const muted = change(early, 'muted', 1);
+    expect(factsOf(part(muted), muted).nowEnd[0]).toBe(1700);
+  });
+
   it('is found for notes of several parts that change in turns', () => {
     const s = song([note(0, 0), note(1, 960)], { quantize: { on: true } });
     const [one, two] = [s, song([note(7, 0), note(8, 960)])];
