@@ -14,12 +14,12 @@ export function startedAhead(start: () => Worker): Ahead {
       try {
         const worker = start();
         waiting = worker;
-        // If it breaks while it waits it is dropped. The next question starts a new one and is told if that breaks too.
+        // A worker that breaks while it waits is dropped. The next question starts a new one.
         worker.addEventListener('error', () => {
           if (waiting === worker) waiting = null;
         });
       } catch {
-        // The next question tries again, and is told.
+        // The next question starts one itself, and gets the error.
       }
     },
     take() {

@@ -8,7 +8,7 @@ interface Same {
   readonly back: number;
 }
 
-/** What a list was made of, and what was made of the same one just before. Weak: no list is kept for another's sake. */
+/** What a list was made of, and what was made of the same list just before. Weak: this keeps no list alive. */
 interface Origin extends Same {
   readonly of: WeakRef<Notes>;
   readonly before: WeakRef<Notes> | undefined;
@@ -21,19 +21,18 @@ const latest = new WeakMap<Notes, WeakRef<Notes>>();
 /** So far back a list is followed. */
 const MOST_STEPS = 4;
 
-/** A list that holds nearly the same notes as another, and where the two differ: outside, they hold the very same. */
+/** A list that holds nearly the same notes as another one, and the stretch in which the two may differ. */
 export interface Kin {
   readonly list: Notes;
   readonly from: number;
-  /** Behind the last one that may differ, in the other list. */
+  /** Behind the last note that may differ, in the other list. */
   readonly end: number;
-  /** The same in this one. */
+  /** Behind the last note that may differ, in this list. */
   readonly endHere: number;
 }
 
 /**
- * Tells that a list of notes was made of another one by changing some of it: what is known of the other need not be found
- * anew for all of its notes.
+ * Tells that a list of notes was made from another one by changing some notes: what is known of the others holds still.
  * @returns the list
  */
 export function madeOf<L extends Notes>(list: L, of: Notes, { front, back }: Same): L {
@@ -43,8 +42,8 @@ export function madeOf<L extends Notes>(list: L, of: Notes, { front, back }: Sam
 }
 
 /**
- * Lists that hold nearly the same notes, the most alike first: what was made of the same list just before, as each step of
- * a drag is, then that list, and so on back.
+ * Lists that hold nearly the same notes, the most alike first: what was made from the same list just before (the last step
+ * of a drag), then that list itself, and so on back.
  */
 export function kinOf(list: Notes): Kin[] {
   const kin: Kin[] = [];
@@ -68,6 +67,18 @@ export function kinOf(list: Notes): Kin[] {
     if (at) add(at, same);
   }
   return kin;
+}
+
+/** What is known of the list that is most like another, of those of which anything is known; with where the two differ. */
+export function knownOfKin<V extends object>(
+  known: WeakMap<Notes, V>,
+  list: Notes,
+): { readonly kin: Kin; readonly value: V } | null {
+  for (const kin of kinOf(list)) {
+    const value = known.get(kin.list);
+    if (value) return { kin, value };
+  }
+  return null;
 }
 
 function least(a: Same, b: Same): Same {

@@ -1,7 +1,7 @@
 import type { Lines, SongTime } from '../grid';
 import { allZero, sameNumbers } from '../maths';
 import type { TempoMap } from '../time';
-import { kinOf, sameTime, timeOf, type Part, type Song, type SongContext } from '../song';
+import { knownOfKin, sameTime, timeOf, type Part, type Song, type SongContext } from '../song';
 import { findChords, isEachAlone, placesOf, type ChordFacts, type FoundChords, type PlayedChords } from './chord-facts';
 import { tableOf } from './note-table';
 import { hasSilent, isSilent, partLines, treatPart, type TreatedGroup, type TreatedPart } from './treat';
@@ -95,8 +95,7 @@ const latest = new WeakMap<Part['notes'], Gathered>();
 
 /** The facts that were gathered last of some notes, or of those before they were changed; none of another time. */
 function lastFacts(notes: Part['notes'], time: SongTime): Gathered | undefined {
-  const list = latest.has(notes) ? notes : kinOf(notes).find((kin) => latest.has(kin.list))?.list;
-  const last = list && latest.get(list);
+  const last = latest.get(notes) ?? knownOfKin(latest, notes)?.value;
   return last && sameTime(last.time, time) ? last : undefined;
 }
 

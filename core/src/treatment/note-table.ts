@@ -1,4 +1,4 @@
-import { kinOf, type Kin, type Part } from '../song';
+import { knownOfKin, type Kin, type Part } from '../song';
 import { columnsLike, sameColumns, toColumns, voiceOf, type NoteColumns } from './columns';
 import { countMarks, MARK, marksOfNote, type Marks } from './marks';
 
@@ -45,9 +45,9 @@ function newTable(notes: Notes): NoteTable {
 }
 
 function tableByKin(notes: Notes): NoteTable | null {
-  const kin = kinOf(notes).find(({ list }) => tables.has(list));
-  const like = kin && tables.get(kin.list);
-  if (!like) return null;
+  const known = knownOfKin(tables, notes);
+  if (!known) return null;
+  const { kin, value: like } = known;
   if (kin.list.length === notes.length) return changedTable(notes, like, kin);
   const { from, end, endHere } = kin;
   const bits = new Uint8Array(notes.length);

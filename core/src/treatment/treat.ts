@@ -1,6 +1,15 @@
 import type { Lines, SongTime } from '../grid';
 import { sameNumbers, type Pieces } from '../maths';
-import { kinOf, perTime, sameTime, timeOf, type Part, type SongContext, type Track, type Treatment } from '../song';
+import {
+  knownOfKin,
+  perTime,
+  sameTime,
+  timeOf,
+  type Part,
+  type SongContext,
+  type Track,
+  type Treatment,
+} from '../song';
 import type { Assignment } from './assign';
 import { joinColumns, type NoteColumns } from './columns';
 import type { Marks } from './marks';
@@ -135,8 +144,7 @@ const latest = new WeakMap<Part['notes'], { readonly treated: TreatedPart; reado
 
 /** A lone part of which only velocities changed: every place in it stays. Null where more has, or stages ask for velocities. */
 function reweighed(part: Part, song: SongContext): TreatedPart | null {
-  const kin = kinOf(part.notes).find(({ list }) => latest.has(list));
-  const like = kin && latest.get(kin.list);
+  const like = knownOfKin(latest, part.notes)?.value;
   if (!like || !sameTime(like.time, timeOf(song))) return null;
   const { treated } = like;
   const before = treated.part;

@@ -1,5 +1,5 @@
 import type { SongTime } from '../grid';
-import { kinOf, perTime, sameTime, type Part, type SongTimes } from '../song';
+import { knownOfKin, perTime, sameTime, type Part, type SongTimes } from '../song';
 import { pickColumns, type NoteColumns } from './columns';
 import { tableOf } from './note-table';
 import { Treater } from './treater';
@@ -38,8 +38,7 @@ class Treaters {
   }
 
   private like(): Treaters | undefined {
-    const kin = kinOf(this.notes).find(({ list }) => latestTreaters.has(list));
-    const like = kin && latestTreaters.get(kin.list);
+    const like = knownOfKin(latestTreaters, this.notes)?.value;
     return like && sameTime(like.time, this.time) ? like : undefined;
   }
 }

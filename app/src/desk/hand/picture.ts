@@ -81,7 +81,7 @@ function build(facts: Facts, song: Song): Picture {
 }
 
 type Extent = Pick<Picture, 'longest' | 'margin' | 'lowest' | 'highest'>;
-/** By the ends now: the last of what it depends on, and none is kept while another is as it was. */
+/** Kept by the column of ends as they are now, with the other columns that it was found from. */
 const extents = new WeakMap<Float64Array, Extent & { readonly by: readonly unknown[] }>();
 
 /** How far the notes reach, in time and in pitch. */
