@@ -12,7 +12,7 @@ let kept: unknown;
  * slows both, and their ratio stays.
  * @param atLeastMs for how long, at least
  */
-export function inTurns(baseline: () => unknown, candidate: () => unknown, atLeastMs = 700): Fastest {
+export function inTurns(baseline: () => unknown, candidate: () => unknown, atLeastMs = 2500): Fastest {
   const fastest = { baseline: Infinity, candidate: Infinity };
   const time = (run: () => unknown): number => {
     const begin = performance.now();

@@ -1,7 +1,7 @@
 import { formatGrid, gridLines, isSwung, parseGrid, SWING_MAX, SWING_MIN, type Grid, type SongTime } from '../grid';
 import { timeOf, type Part, type SongTimes } from '../song';
 import type { Progress } from '../follow';
-import { chordMedian, groupChords, partColumns, type Chords, type NoteColumns } from '../treatment';
+import { groupChords, partColumns, type Chords, type NoteColumns } from '../treatment';
 import { accentBits, type OnLines } from './accents';
 import { followBest, followedOf, isDrift, suggestUnderDrift, type DriftSuggestion } from './drifting';
 import { findLag, wanderingLag, type Lag } from './lag';
@@ -33,15 +33,11 @@ const SWING_NEAR = 0.03;
 
 /** Chords as they are before any grid is known: notes within 30 ms, or less where thirty-seconds are close. */
 export function freeChords(columns: NoteColumns, time: SongTime): Float64Array {
-  return placesOf(columns, freeGroups(columns, time));
+  return freeGroups(columns, time).place;
 }
 
 function freeGroups(columns: NoteColumns, time: SongTime): Chords {
   return groupChords(columns, columns.start, gridLines(parseGrid('1/32'), time), time, 30);
-}
-
-function placesOf({ start }: NoteColumns, { first, count }: Chords): Float64Array {
-  return Float64Array.from({ length: count }, (_, c) => chordMedian(start, first[c], first[c + 1]));
 }
 
 /** How much each chord stands out, in standard deviations. */
@@ -67,7 +63,7 @@ export function analysePart(part: Part, song: SongTimes, progress?: Progress): A
 export function analyseColumns(columns: NoteColumns, song: SongTimes, progress?: Progress): Analysis {
   const time = timeOf(song);
   const groups = freeGroups(columns, time);
-  return analysePlaces(placesOf(columns, groups), time, progress, accentsOf(columns, groups));
+  return analysePlaces(groups.place, time, progress, accentsOf(columns, groups));
 }
 
 /**

@@ -1,7 +1,7 @@
 import type { Lines, SongTime } from '../grid';
 import { followLines } from '../follow';
 import type { FollowedLines, Follower, FollowSettings, Limit, Quantize } from '../song';
-import { chordMedian, groupChords, type Chords } from './chords';
+import { groupChords, type Chords } from './chords';
 import type { NoteColumns } from './columns';
 
 /** What quantize does with a chord, and why. */
@@ -11,8 +11,6 @@ export const VERDICT = { move: 0, wrongDirection: 1, closeEnough: 2, tooFar: 3 }
 export interface Located extends Chords {
   /** Starts after the lag was taken away, a note each, in ticks. */
   readonly starts: Float64Array;
-  /** Median start of each chord, in ticks. */
-  readonly place: Float64Array;
   /** Line of each chord, in ticks. */
   readonly line: Float64Array;
   /** Where the player's time was at each chord, in ms, where lines follow it; else null. */
@@ -42,16 +40,10 @@ export function locate(
   follower?: Follower,
 ): Located {
   const chords = groupChords(columns, starts, lines, time, settings.chordMs);
-  const { count, first } = chords;
-  const place = new Float64Array(count);
-  const line = new Float64Array(count);
-  for (let c = 0; c < count; c++) {
-    const from = first[c];
-    const to = first[c + 1];
-    place[c] = to - from === 1 ? starts[from] : chordMedian(starts, from, to);
-  }
+  const { place } = chords;
+  const line = new Float64Array(chords.count);
   lines.nearestOf(place, line);
-  const nearest = { ...chords, starts, place, line, drift: null, final: settings.lines === 'nearest' };
+  const nearest = { ...chords, starts, line, drift: null, final: settings.lines === 'nearest' };
   if (nearest.final) return nearest;
   const followed = follow(place, lines, time, settings, follower);
   return followed ? { ...nearest, ...followed, final: true } : nearest;

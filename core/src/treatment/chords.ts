@@ -6,6 +6,8 @@ export interface Chords {
   readonly count: number;
   /** Index of each chord's first note; one more entry than chords, the last is the number of notes. */
   readonly first: Int32Array;
+  /** Median start of each chord, in ticks. */
+  readonly place: Float64Array;
 }
 
 /** Largest share of the gap between lines that a chord may span, so that fast runs never chain into one. */
@@ -26,6 +28,7 @@ export function groupChords(
 ): Chords {
   const { count, voice: voices } = columns;
   const first = new Int32Array(count + 1);
+  const place = new Float64Array(count);
   const seen = new Int32Array(VOICES).fill(-1);
   const { tempo } = time;
   const fixedWindow = tempo.constant ? chordMs / tempo.msPerTick[0] : -1;
@@ -34,6 +37,7 @@ export function groupChords(
   while (i < count) {
     first[chords] = i;
     const begin = starts[i];
+    place[chords] = begin;
     let j = i + 1;
     // Only where a second note is near enough is the window worth computing.
     const widest = fixedWindow >= 0 ? fixedWindow : tempo.shift(begin, chordMs) - begin;
@@ -52,12 +56,13 @@ export function groupChords(
         seen[voice] = chords;
         j++;
       }
+      if (j > i + 1) place[chords] = chordMedian(starts, i, j);
     }
     chords++;
     i = j;
   }
   first[chords] = count;
-  return { count: chords, first: first.subarray(0, chords + 1) };
+  return { count: chords, first: first.subarray(0, chords + 1), place: place.slice(0, chords) };
 }
 
 /** A chord's place: the median of its starts; for an even count the mean of the middle two. */

@@ -73,13 +73,11 @@ function drawStarts(columns: NoteColumns, chords: Assignment, h: Humanize, ticks
   const chordBase = hashBase(h.seed, PROPERTY.chordStart);
   const shared = Math.sqrt(h.together);
   const own = Math.sqrt(1 - h.together);
+  for (let i = 0; i < out.length; i++) out[i] = alone[hashKey(ownBase, id[i]) >>> 16];
   for (let c = 0; c < count; c++) {
     const from = first[c];
     const to = first[c + 1];
-    if (to - from === 1) {
-      out[from] = alone[hashKey(ownBase, id[from]) >>> 16];
-      continue;
-    }
+    if (to - from === 1) continue;
     let lowest = id[from];
     for (let i = from + 1; i < to; i++) if (id[i] < lowest) lowest = id[i];
     const chordZ = shared * levels[hashKey(chordBase, lowest) >>> 16];

@@ -91,13 +91,11 @@ function nextStarts({ first, count }: Assignment, start: Float64Array): Float64A
 function moveEnd(i: number, wanted: number, columns: NoteColumns, times: Times, rule: EndRule): void {
   const { start, end } = times;
   const now = end[i];
-  let to = now + rule.strength * (wanted - now);
-  if (to < now) {
-    if (!rule.shorten) return;
-    // The shortest length limits shortening only: what was played shorter stays so.
-    to = Math.min(now, Math.max(to, start[i] + Math.min(rule.least, columns.end[i] - columns.start[i])));
-  } else if (!rule.lengthen) return;
-  end[i] = to;
+  const to = now + rule.strength * (wanted - now);
+  // The shortest length limits shortening only: what was played shorter stays so.
+  const shortest = start[i] + Math.min(rule.least, columns.end[i] - columns.start[i]);
+  const earliest = rule.shorten ? Math.min(now, shortest) : now;
+  end[i] = Math.max(earliest, rule.lengthen ? to : Math.min(now, to));
 }
 
 /** What the settings say about moving an end; read once, asked for every note. */

@@ -39,55 +39,33 @@ interface Settling {
  * because two of their notes touch would make long parts several times slower.
  */
 class Groups {
+  /** The last note of each voice. */
   readonly last = new Int32Array(VOICES);
-  readonly size = new Int32Array(VOICES);
-  /** Where the open group starts, and up to where it sounds. */
-  readonly start = new Float64Array(VOICES);
-  readonly reach = new Float64Array(VOICES);
+  /** Up to where the open group sounds. */
+  readonly reach = new Float64Array(VOICES).fill(-Infinity);
   /** Up to where any group that is closed sounds. */
-  readonly closed = new Float64Array(VOICES).fill(-Infinity);
+  readonly closed = new Float64Array(VOICES);
+  /** The open group, where it has several notes. */
+  readonly open: (number[] | null)[] = new Array<null>(VOICES).fill(null);
+  /** Where the open group starts, where it has several notes. */
+  readonly start = new Float64Array(VOICES);
   /** 1 for a voice in which a note came to lie before a group that was closed: it is settled as a whole. */
   readonly mixed = new Uint8Array(VOICES);
-  /** The note before each one in its group. */
-  readonly before: Int32Array;
-  /** Closed groups of several notes: the last note and the size of each. */
-  readonly several: number[] = [];
+  /** All groups of several notes. */
+  readonly several: number[][] = [];
 
-  constructor(count: number) {
-    this.before = new Int32Array(count);
-  }
-
-  add(voice: number, note: number, start: number, end: number): void {
-    // Notes that start together touch each other even without any length.
-    const reach = end > start ? end : start + 1;
-    const size = this.size[voice];
-    if (size > 0 && start < this.reach[voice]) {
-      if (start < this.start[voice]) {
-        this.start[voice] = start;
-        if (start < this.closed[voice]) this.mixed[voice] = 1;
-      }
-      this.before[note] = this.last[voice];
-      this.size[voice] = size + 1;
-      if (reach > this.reach[voice]) this.reach[voice] = reach;
-    } else {
-      if (size > 0) this.close(voice);
-      this.size[voice] = 1;
-      this.start[voice] = start;
-      this.reach[voice] = reach;
+  /** A note that starts before its voice's open group has ended. */
+  join(voice: number, note: number, start: Float64Array): void {
+    let group = this.open[voice];
+    if (!group) {
+      const last = this.last[voice];
+      this.several.push((group = this.open[voice] = [last]));
+      this.start[voice] = start[last];
     }
-    this.last[voice] = note;
-  }
-
-  close(voice: number): void {
-    if (this.size[voice] > 1) this.several.push(this.last[voice], this.size[voice]);
-    if (this.reach[voice] > this.closed[voice]) this.closed[voice] = this.reach[voice];
-  }
-
-  /** The notes of a group, from its last one and its size. */
-  members(last: number, size: number): number[] {
-    const members = new Array<number>(size);
-    for (let k = size - 1, note = last; k >= 0; k--, note = this.before[note]) members[k] = note;
-    return members;
+    group.push(note);
+    if (start[note] >= this.start[voice]) return;
+    this.start[voice] = start[note];
+    if (start[note] < this.closed[voice]) this.mixed[voice] = 1;
   }
 }
 
@@ -101,7 +79,8 @@ export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array,
   const { start, end } = times;
   const { silent } = rules;
   const held: number[] = [];
-  const groups = new Groups(count);
+  const groups = new Groups();
+  const { last, reach, closed, open } = groups;
   for (let i = 0; i < count; i++) {
     let s = start[i];
     let e = end[i];
@@ -116,9 +95,20 @@ export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array,
       start[i] = s;
       end[i] = e;
     }
-    if (silent === null || silent[i] === 0) groups.add(voices[i], i, s, e);
+    if (silent !== null && silent[i] !== 0) continue;
+    const voice = voices[i];
+    // Notes that start together touch each other even without any length.
+    const to = e > s ? e : s + 1;
+    if (s < reach[voice]) {
+      groups.join(voice, i, start);
+      if (to > reach[voice]) reach[voice] = to;
+    } else {
+      if (open[voice] !== null) open[voice] = null;
+      closed[voice] = reach[voice];
+      reach[voice] = to;
+    }
+    last[voice] = i;
   }
-  for (let v = 0; v < VOICES; v++) if (groups.size[v] > 0) groups.close(v);
   const state: Settling = { columns, times, velocity, rules, dropped: null, doubles: [], cut: new Set() };
   settleAll(state, groups);
   const { dropped, doubles, cut } = state;
@@ -127,10 +117,7 @@ export function settle(columns: NoteColumns, times: Times, velocity: Uint8Array,
 
 function settleAll(state: Settling, groups: Groups): void {
   const { voice, count } = state.columns;
-  for (let k = 0; k < groups.several.length; k += 2) {
-    const last = groups.several[k];
-    if (groups.mixed[voice[last]] === 0) settleGroup(state, groups.members(last, groups.several[k + 1]));
-  }
+  for (const group of groups.several) if (groups.mixed[voice[group[0]]] === 0) settleGroup(state, group);
   if (!groups.mixed.includes(1)) return;
   const whole = new Map<number, number[]>();
   for (let i = 0; i < count; i++) {

@@ -17,9 +17,22 @@ export function shapeVelocities(
   shift: Grid['shift'],
   time: SongTime,
 ): Float32Array {
+  const mean = meanOf(columns.velocity);
+  const { fixed, scale, level } = settings;
+  const low = Math.min(settings.low, settings.high);
+  const high = Math.max(settings.low, settings.high);
+  const within = (velocity: number) => Math.min(high, Math.max(low, velocity));
+  const scaled = (velocity: number) => (fixed ?? mean + (velocity - mean) * scale) + level;
+  const byGroove = groove && groove.velocity > 0 && chords;
+  if (!byGroove && settings.on && settings.accents.length === 0) {
+    // There are but 128 velocities: each is worked out once.
+    const become = Float32Array.from({ length: 128 }, (_, velocity) => within(scaled(velocity)));
+    const out = new Float32Array(columns.count);
+    for (let i = 0; i < out.length; i++) out[i] = become[columns.velocity[i]];
+    return out;
+  }
   const out = new Float32Array(columns.velocity);
-  const mean = meanOf(out);
-  if (groove && groove.velocity > 0 && chords) {
+  if (byGroove) {
     const velocityAt = grooveVelocities(groove, shift, time);
     for (let c = 0; c < chords.count; c++) {
       const wanted = mean * velocityAt(chords.line[c]);
@@ -27,17 +40,8 @@ export function shapeVelocities(
     }
   }
   if (!settings.on) return out;
-  const { fixed, scale, level } = settings;
-  const low = Math.min(settings.low, settings.high);
-  const high = Math.max(settings.low, settings.high);
-  const within = (velocity: number) => Math.min(high, Math.max(low, velocity));
-  const scaled = (velocity: number) => (fixed ?? mean + (velocity - mean) * scale) + level;
-  if (settings.accents.length === 0) {
-    for (let i = 0; i < out.length; i++) out[i] = within(scaled(out[i]));
-    return out;
-  }
   for (let i = 0; i < out.length; i++) out[i] = scaled(out[i]);
-  addAccents(out, chords, starts, settings, time);
+  if (settings.accents.length > 0) addAccents(out, chords, starts, settings, time);
   for (let i = 0; i < out.length; i++) out[i] = within(out[i]);
   return out;
 }
@@ -67,7 +71,7 @@ function addAccents(
   else for (let i = 0; i < out.length; i++) add(starts[i], i, i + 1);
 }
 
-function meanOf(values: Float32Array): number {
+function meanOf(values: Uint8Array): number {
   let sum = 0;
   for (let i = 0; i < values.length; i++) sum += values[i];
   return values.length > 0 ? sum / values.length : 0;
