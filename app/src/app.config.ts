@@ -1,16 +1,12 @@
 import { type ApplicationConfig, provideBrowserGlobalErrorListeners } from '@angular/core';
 import { MAT_RIPPLE_GLOBAL_OPTIONS } from '@angular/material/core';
-import {
-  PreloadAllModules,
-  provideRouter,
-  withComponentInputBinding,
-  withPreloading,
-  type Routes,
-} from '@angular/router';
+import { provideRouter, withComponentInputBinding, withPreloading, type Routes } from '@angular/router';
 import { provideServiceWorker } from '@angular/service-worker';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { atRest } from './common/at-rest';
+import { PreloadLater } from './common/preload-later';
+import { firstVisitGuard } from './songs/first-visit.guard';
 import { KeepingEffects } from './state/keeping.effects';
 import { deskFeature } from './state/desk.feature';
 import { unwrittenGuard } from './state/unwritten.guard';
@@ -18,6 +14,7 @@ import { unwrittenGuard } from './state/unwritten.guard';
 const routes: Routes = [
   {
     path: '',
+    canActivate: [firstVisitGuard],
     loadComponent: () => import('./songs/songs-page').then((m) => m.SongsPage),
     title: 'Songs · Early Sparrow',
   },
@@ -41,8 +38,7 @@ export const appConfig: ApplicationConfig = {
     // On a first visit the worker fetches the whole program, and on this machine's own address every request waits for
     // it: it comes when the page has been left alone for a while.
     provideServiceWorker('worker.js', { registrationStrategy: () => atRest(12_000, 4000) }),
-    // The desk is fetched while the songs are shown, or the first one is read.
-    provideRouter(routes, withComponentInputBinding(), withPreloading(PreloadAllModules)),
+    provideRouter(routes, withComponentInputBinding(), withPreloading(PreloadLater)),
     // The song holds typed arrays, which cannot be frozen; it is immutable by how it is made.
     provideStore(
       { [deskFeature.name]: deskFeature.reducer },

@@ -57,6 +57,8 @@ import { TreatmentPanel } from './treatment/treatment-panel';
 
 /** A song is shown with so many bars at least. */
 const LEAST_BARS = 4;
+/** The sound gets ready so long after the desk came, in ms. */
+const SOUND_AFTER_MS = 1000;
 /** So many bars can be scrolled to behind the song's end. */
 const ROOM_BARS = 8;
 
@@ -141,7 +143,8 @@ export class DeskPage {
       this.view.end.set(Math.max(LEAST_BARS * bar, end));
       this.view.room.set(ROOM_BARS * bar);
     });
-    afterNextRender(() => this.player.prepare());
+    // Sound is wanted later than the picture, and getting it ready takes as long as much of the picture.
+    afterNextRender(() => setTimeout(() => this.player.prepare(), SOUND_AFTER_MS));
     inject(Clipboard).listen(inject(DestroyRef));
     this.recoverRecording();
     const audio = inject(AudioImport);

@@ -16,7 +16,6 @@ import { Importer } from './importer';
 import { NewSong, type Wanted } from './new-song';
 import { SongGlance } from './song-glance';
 
-const VISITED = 'early-sparrow.visited';
 /** From so many songs on they can be searched and put in order. */
 const MANY = 7;
 
@@ -64,10 +63,6 @@ export class SongsPage {
     if (order === 'changed') return found;
     return [...found].sort((a, b) => (order === 'name' ? a.name.localeCompare(b.name) : b.notes - a.notes));
   });
-
-  constructor() {
-    void this.firstVisit();
-  }
 
   protected setOrder(order: string): void {
     this.order.set(order as Order);
@@ -140,15 +135,6 @@ export class SongsPage {
       const refused = 'The browser refused to save that. Free some space and try again. Nothing was changed.';
       this.problem.set(error instanceof SongsError ? error.message : refused);
     }
-  }
-
-  /** The first visit begins with the demo song. */
-  private async firstVisit(): Promise<void> {
-    if (localStorage.getItem(VISITED)) return;
-    const reading = this.importer.readDemo();
-    if ((await this.store.count()) > 0) return;
-    localStorage.setItem(VISITED, 'yes');
-    await this.importer.demo(reading);
   }
 }
 

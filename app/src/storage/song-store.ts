@@ -133,8 +133,9 @@ export class SongStore {
     const { infos, snapshots } = this.database;
     const now = new Date().toISOString();
     await this.database.transaction('rw', infos, snapshots, async () => {
-      await infos.put(describe(id, history.song, now, now));
-      await snapshots.put(snapshotOf(id, history, n));
+      // While it is written down, what the list says of it is worked out.
+      const kept = snapshots.put(snapshotOf(id, history, n));
+      await Promise.all([kept, infos.put(describe(id, history.song, now, now))]);
     });
   }
 

@@ -12,7 +12,7 @@ export const arrangeRoom: Provider[] = [
   SongRows,
   PartActs,
   PartsGesture,
-  provideFootStrip(PART, () => import('./part-strip').then((m) => m.PartStrip)),
+  provideFootStrip(PART, () => import('../strips').then((m) => m.PartStrip)),
   provideCommands(() => {
     const acts = inject(PartActs);
     const rows = inject(SongRows);

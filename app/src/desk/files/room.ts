@@ -12,8 +12,8 @@ export const filesRoom: Provider[] = [
   Exporter,
   Bringing,
   Exporting,
-  provideFootStrip(BRING, () => import('./bring-strip').then((m) => m.BringStrip)),
-  provideFootStrip(EXPORT, () => import('./export-strip').then((m) => m.ExportStrip)),
+  provideFootStrip(BRING, () => import('../strips').then((m) => m.BringStrip)),
+  provideFootStrip(EXPORT, () => import('../strips').then((m) => m.ExportStrip)),
   provideCommands(() => {
     const exporter = inject(Exporter);
     const bringing = inject(Bringing);

@@ -8,7 +8,7 @@ import { Travelling } from './travelling';
 /** What was done to the song, step by step. */
 export const historyRoom: Provider[] = [
   Travelling,
-  provideFootStrip(HISTORY, () => import('./history-strip').then((m) => m.HistoryStrip)),
+  provideFootStrip(HISTORY, () => import('../strips').then((m) => m.HistoryStrip)),
   provideCommands(() => {
     const panels = inject(Panels);
     return [

@@ -27,7 +27,7 @@ export const recordingRoom: Provider[] = [
     const panels = inject(Panels);
     return { id: INPUT, place: 'foot', order: 10, isOpen: () => panels.isOpen(INPUT), component: RecordingStrip };
   }),
-  provideFootStrip(BEST_TAKES, () => import('./best-strip').then((m) => m.BestStrip)),
+  provideFootStrip(BEST_TAKES, () => import('../strips').then((m) => m.BestStrip)),
   provideCommands(() => {
     const recorder = inject(Recorder);
     const panels = inject(Panels);

@@ -6,7 +6,7 @@ import { provideFootStrip } from '../kit/strip';
 
 /** What every track of the song needs, in one table. */
 export const remedyRoom: Provider[] = [
-  provideFootStrip(REMEDY, () => import('./remedy-strip').then((m) => m.RemedyStrip)),
+  provideFootStrip(REMEDY, () => import('../strips').then((m) => m.RemedyStrip)),
   provideCommands(() => {
     const panels = inject(Panels);
     return [

@@ -11,7 +11,7 @@ import { Ruling } from './ruling';
 export const rulesRoom: Provider[] = [
   Ruling,
   provideOverlay(FoundOverlay),
-  provideFootStrip(RULES, () => import('./rule-strip').then((m) => m.RuleStrip)),
+  provideFootStrip(RULES, () => import('../strips').then((m) => m.RuleStrip)),
   provideCommands(() => {
     const panels = inject(Panels);
     return [command('Shape', 'Rules: change notes by what they are', ['Shift+u'], () => toggleStrip(panels, RULES))];

@@ -41,9 +41,9 @@ export const shapeRoom: Provider[] = [
   provideLane(BendLane),
   provideLane(PressureLane),
   provideLane(ControllerLane),
-  provideFootStrip(SHAPE, () => import('./shape-strip').then((m) => m.ShapeStrip)),
-  provideFootStrip(SELECT, () => import('./select-strip').then((m) => m.SelectStrip)),
-  provideFootStrip(TIDY, () => import('./tidy-strip').then((m) => m.TidyStrip)),
+  provideFootStrip(SHAPE, () => import('../strips').then((m) => m.ShapeStrip)),
+  provideFootStrip(SELECT, () => import('../strips').then((m) => m.SelectStrip)),
+  provideFootStrip(TIDY, () => import('../strips').then((m) => m.TidyStrip)),
   provideCommands(() => {
     const acts = inject(Acts);
     const clipboard = inject(Clipboard);

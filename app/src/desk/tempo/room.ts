@@ -23,7 +23,7 @@ export const tempoRoom: Provider[] = [
   MarkEditing,
   providePointer(MarksGesture),
   provideOverlay(MarksOverlay),
-  provideFootStrip(TIME, () => import('./time-strip').then((m) => m.TimeStrip)),
+  provideFootStrip(TIME, () => import('../strips').then((m) => m.TimeStrip)),
   provideStrip(() => {
     const fitting = inject(TempoFitting);
     return { id: 'tempo', place: 'picture', order: 20, isOpen: () => fitting.open(), component: TempoStrip };

@@ -8,7 +8,7 @@ import { TrackActs } from './track-acts';
 /** The tracks: what each is called, how it sounds, and what is done with whole tracks. */
 export const tracksRoom: Provider[] = [
   TrackActs,
-  provideFootStrip(TRACK, () => import('./track-strip').then((m) => m.TrackStrip)),
+  provideFootStrip(TRACK, () => import('../strips').then((m) => m.TrackStrip)),
   provideCommands(() => {
     const acts = inject(TrackActs);
     const panels = inject(Panels);

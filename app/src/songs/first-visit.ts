@@ -1,0 +1,20 @@
+import { inject } from '@angular/core';
+import { SongStore } from '../storage/song-store';
+import { Importer } from './importer';
+import { rememberVisit } from './visited';
+
+/** The songs are shown if the demo is not open after so many ms. */
+const PATIENCE_MS = 1500;
+
+/**
+ * A first visit begins with the demo song, before the songs are shown. They are shown where the demo cannot be opened or
+ * takes long; it is opened once it has come then.
+ */
+export async function beginWithDemo(): Promise<void> {
+  const importer = inject(Importer);
+  const songs = inject(SongStore);
+  const reading = importer.readDemo();
+  if ((await songs.count()) > 0) return;
+  rememberVisit();
+  await Promise.race([importer.demo(reading), new Promise((done) => setTimeout(done, PATIENCE_MS))]);
+}
