@@ -33,6 +33,20 @@ describe('a journal', () => {
     expect(kept).toEqual({ history: undo(steps), n: 4, damage: null });
   });
 
+  it('opens what was added last as it is in memory, unless another tab has written to it or deleted it', async () => {
+    const id = await songs.add(base);
+    expect((await songs.open(id, true))?.history.song).toBe(base);
+    const read = await songs.open(id, true);
+    expect(read?.history.song).not.toBe(base);
+    expect(read).toEqual({ history: startHistory(base), n: 0, damage: null });
+    const written = await songs.add(base);
+    await journal.append(written, [{ n: 1, ...does('a') }]);
+    expect(await songs.open(written, true)).toEqual({ history: after('a'), n: 1, damage: null });
+    const deleted = await songs.add(base);
+    await database.snapshots.delete(deleted);
+    expect(await songs.open(deleted, true)).toBeUndefined();
+  });
+
   it('keeps undo over a snapshot, and goes on being numbered', async () => {
     const id = await songs.add(base);
     const steps = after('a', 'b');
@@ -92,6 +106,8 @@ describe('a journal', () => {
 
   it('does not open a song that is damaged itself, and leaves it as it is', async () => {
     const id = await songs.add(base);
+    // What was added is opened as it is in memory; later openings read it.
+    await songs.open(id, true);
     const broken = { id, song: { ...base, ppq: -5 }, n: 0 };
     await database.snapshots.put(broken);
     await expect(songs.open(id, true)).rejects.toThrow(/ppq/);

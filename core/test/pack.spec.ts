@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { atOnce } from '@early-sparrow/core/maths';
-import { buffersOf, NoteSchema, pack, packPieces, unpack, type Note } from '@early-sparrow/core/song';
+import { buffersOf, NoteSchema, pack, packPieces, unpack, unpackPieces, type Note } from '@early-sparrow/core/song';
 
 const tick = fc.nat({ max: 2 ** 40 });
 const velocity = fc.integer({ min: 1, max: 127 });
@@ -53,6 +53,7 @@ describe('packing', () => {
         ];
         for (const value of [{ kind: 'several', edits }, edits, notes, [...notes, { pitch: 'C4' }], few, 7, null]) {
           expect(atOnce(packPieces(value))).toEqual(pack(value));
+          expect(atOnce(unpackPieces(pack(value)))).toEqual(unpack(pack(value)));
         }
       }),
       { numRuns: 30 },

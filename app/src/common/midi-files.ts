@@ -1,17 +1,24 @@
 import { Injectable, signal } from '@angular/core';
 import { fileOpen } from 'browser-fs-access';
+import { inTurns } from './in-turns';
 import { isClosedWindow } from './closed-window';
 import { ADVICE } from './smf-advice';
 import { SONG_FILE_ENDING, SONG_FILE_TYPE } from './file-kinds';
 import { MAX_BYTES, type ImportedSong } from '@early-sparrow/core/smf';
-import type { Song } from '@early-sparrow/core/song';
+import { unpackPieces, type Song } from '@early-sparrow/core/song';
 import { askOnce } from '../workers/ask-once';
 import type { ImportAnswer, ImportApi } from '../workers/import-api';
 import { importWorker } from '../workers/import-worker';
 
 /** The song in a file, perhaps with a word about it; or the reason why there is none. */
 export type ReadFile =
-  { readonly song: Song; readonly notice: string | null } | { readonly song: null; readonly notice: string };
+  | {
+      readonly song: Song;
+      /** The song once more, as it is kept. */
+      readonly packed: unknown;
+      readonly notice: string | null;
+    }
+  | { readonly song: null; readonly packed: null; readonly notice: string };
 
 /** Chooses MIDI files and reads them in a worker. */
 @Injectable({ providedIn: 'root' })
@@ -41,7 +48,9 @@ export class MidiFiles {
   }
 
   async read(file: File): Promise<ReadFile> {
-    const failed = (text: string): ReadFile => ({ song: null, notice: `“${file.name}” was not opened. ${text}` });
+    const failed = (text: string): ReadFile => {
+      return { song: null, packed: null, notice: `“${file.name}” was not opened. ${text}` };
+    };
     this.busy.set(file.name);
     try {
       // What is over the limit is refused without being read.
@@ -54,10 +63,11 @@ export class MidiFiles {
       const answer = await ask(new Uint8Array(read), file.name.replace(/\.[^.]*$/, '')).catch(() => null);
       if (!answer) return failed('The program failed while reading it: please tell us about this file.');
       if (!answer.ok) return failed(`${answer.detail} ${ADVICE[answer.code]}`);
-      if (!answer.song.tracks.some((t) => t.parts.length > 0)) {
+      const song = (await inTurns(unpackPieces(answer.song))) as Song;
+      if (!song.tracks.some((t) => t.parts.length > 0)) {
         return failed('It has no notes in it. Choose a file with a recorded performance.');
       }
-      return { song: answer.song, notice: noticesOf(answer, file.name) };
+      return { song, packed: answer.song, notice: noticesOf(answer.notices, file.name) };
     } finally {
       this.busy.set(null);
     }
@@ -68,7 +78,7 @@ function ask(bytes: Uint8Array, name: string): Promise<ImportAnswer> {
   return askOnce<ImportApi, ImportAnswer>(importWorker, (api): Promise<ImportAnswer> => api.read(bytes, name));
 }
 
-function noticesOf({ notices }: ImportedSong, fileName: string): string | null {
+function noticesOf(notices: ImportedSong['notices'], fileName: string): string | null {
   if (notices.length === 0) return null;
   const more = notices.length > 1 ? ` (and ${notices.length - 1} more)` : '';
   return `“${fileName}” was opened. ${notices[0].text}${more}`;

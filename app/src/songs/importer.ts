@@ -101,9 +101,9 @@ export class Importer {
   }
 
   /** Keeps what was read as a song. */
-  private async kept({ song, notice }: ReadFile, name: string): Promise<Outcome> {
+  private async kept({ song, packed, notice }: ReadFile, name: string): Promise<Outcome> {
     if (!song) return { id: null, notice };
-    const id = await this.songs.add(song).catch(() => null);
+    const id = await this.songs.add(song, { packed }).catch(() => null);
     if (id !== null) return { id, notice };
     return { id: null, notice: `“${name}” was not opened. ${NO_ROOM}` };
   }

@@ -1,28 +1,37 @@
 import { correctedOffsets, leansThroughout } from '@early-sparrow/core/insight';
-import { noteCount, songEnd, type Song } from '@early-sparrow/core/song';
+import type { Pieces } from '@early-sparrow/core/maths';
+import { noteCount, songEnd, type Song, type Track } from '@early-sparrow/core/song';
+import { factsOf, treatPieces } from '@early-sparrow/core/treatment';
 import type { TrackGlance } from './database';
 
 /** Stretches of a song, and tracks, that are told at a glance. */
 const STRETCHES = 56;
 const MOST_TRACKS = 12;
 
-/** A song's tracks at a glance: where they play, early or late. */
-export function glanceOf(song: Song): TrackGlance[] {
+/** A song's tracks at a glance: where they play, early or late. In pieces. */
+export function* glancePieces(song: Song): Pieces<TrackGlance[]> {
   const end = Math.max(1, songEnd(song));
-  return song.tracks
-    .filter((t) => noteCount(t) > 0)
-    .slice(0, MOST_TRACKS)
-    .map((track) => {
-      const counts = new Array<number>(STRETCHES).fill(0);
-      for (const part of track.parts) {
-        for (const note of part.notes) counts[Math.min(STRETCHES - 1, Math.floor((note.start / end) * STRETCHES))]++;
-      }
-      const most = Math.max(...counts);
-      const offsets = correctedOffsets(track.parts.find((p) => p.notes.length > 0) ?? track.parts[0], song);
-      return {
-        name: track.name,
-        density: counts.map((n) => Math.ceil((9 * n) / most)).join(''),
-        leanMs: leansThroughout(offsets) ? Math.round(offsets.median * 10) / 10 : 0,
-      };
-    });
+  const glance: TrackGlance[] = [];
+  for (const track of song.tracks.filter((t) => noteCount(t) > 0).slice(0, MOST_TRACKS)) {
+    const density = densityOf(track, end);
+    const part = track.parts.find((p) => p.notes.length > 0) ?? track.parts[0];
+    yield* treatPieces(part, song);
+    factsOf(part, song);
+    yield;
+    const offsets = correctedOffsets(part, song);
+    yield;
+    const leanMs = leansThroughout(offsets) ? Math.round(offsets.median * 10) / 10 : 0;
+    glance.push({ name: track.name, density, leanMs });
+  }
+  return glance;
+}
+
+/** How many notes each stretch of the song has, in a digit each. */
+function densityOf({ parts }: Track, end: number): string {
+  const counts = new Array<number>(STRETCHES).fill(0);
+  for (const { notes } of parts) {
+    for (const note of notes) counts[Math.min(STRETCHES - 1, Math.floor((note.start / end) * STRETCHES))]++;
+  }
+  const most = Math.max(...counts);
+  return counts.map((n) => Math.ceil((9 * n) / most)).join('');
 }

@@ -155,10 +155,13 @@ export class Journal {
   }
 }
 
-/** What is kept of a song as a whole. Where the user was at each step is forgotten with the session. */
-export function snapshotOf(id: string, { song, undo, redo }: History, n: number): Snapshot {
+/**
+ * What is kept of a song as a whole. Where the user was at each step is forgotten with the session.
+ * @param packed the song, where it is packed already
+ */
+export function snapshotOf(id: string, { song, undo, redo }: History, n: number, packed = pack(song)): Snapshot {
   const editsOf = (steps: readonly Step[]) => steps.map((s) => pack(s.edit));
-  return { id, song: pack(song), n, undo: editsOf(undo), redo: editsOf(redo) };
+  return { id, song: packed, n, undo: editsOf(undo), redo: editsOf(redo) };
 }
 
 function historyOf({ song, undo, redo }: Snapshot): History {

@@ -3,6 +3,7 @@ import { liveQuery } from 'dexie';
 import { doEdit, isProblem, type History } from '@early-sparrow/core/edit';
 import type { SoundFile } from '@early-sparrow/core/keeping';
 import { noteCount, songEnd, tempoOf, unpack, type Song } from '@early-sparrow/core/song';
+import { inTurns } from '../common/in-turns';
 import {
   Database,
   type Damaged,
@@ -12,7 +13,7 @@ import {
   type Snapshot,
   type SongInfo,
 } from './database';
-import { glanceOf } from './glance';
+import { glancePieces } from './glance';
 import { Journal, snapshotOf, type KeptSong } from './journal';
 import { WriterLock } from './writer-lock';
 
@@ -34,6 +35,8 @@ export class SongsError extends Error {}
 export class SongStore {
   protected readonly database: Database = new Database();
   readonly journal = new Journal(this.database);
+  /** The song that was added last, until one is opened: it need not be read again. */
+  private added: { readonly id: string; readonly kept: KeptSong } | null = null;
 
   /** The list of songs, the last changed first; emits again at every change. */
   readonly list$ = liveQuery(() => this.database.infos.orderBy('changed').reverse().toArray());
@@ -94,11 +97,17 @@ export class SongStore {
     return sizes.reduce((sum: number, size) => sum + (size as number), 0);
   }
 
-  /** Keeps a new song and gives its id. @param like id of the song whose sound files it plays too */
-  async add(song: Song, like?: string): Promise<string> {
+  /**
+   * Keeps a new song and gives its id.
+   * @param like id of the song whose sound files it plays too
+   * @param packed the song, where it is packed already
+   */
+  async add(song: Song, { like, packed }: { like?: string; packed?: unknown } = {}): Promise<string> {
     const id = crypto.randomUUID();
     if (like !== undefined) await this.copyFiles(like, id);
-    await this.put(id, { history: { song, undo: [], redo: [] }, n: 0, damage: null });
+    const kept: KeptSong = { history: { song, undo: [], redo: [] }, n: 0, damage: null };
+    await this.put(id, kept, packed);
+    this.added = { id, kept };
     // Asked once there is something to lose: the browser may then not clear it by itself.
     void navigator.storage?.persist?.().catch(() => false);
     return id;
@@ -118,24 +127,24 @@ export class SongStore {
     const kept = sounds.map(({ file, name, bytes }): KeptFile => {
       return { song: id, file, name, size: bytes.byteLength, bytes: bufferOf(bytes) };
     });
+    const info = await infoOf(id, history.song, as);
     await this.database.transaction('rw', infos, snapshots, files, async () => {
       // What is there is never replaced by what comes in.
       if (as && (await infos.get(id))) throw new SongsError('This song is there already.');
       await files.bulkPut(kept);
-      await this.put(id, { history, n: 0, damage: null });
-      if (as) await infos.update(id, { created: as.created, changed: as.changed });
+      await infos.put(info);
+      await snapshots.put(snapshotOf(id, history, 0));
     });
     return id;
   }
 
   /** Keeps a song under an id, as it is: a new one, or one that was deleted while it was open. */
-  async put(id: string, { history, n }: KeptSong): Promise<void> {
+  async put(id: string, { history, n }: KeptSong, packed?: unknown): Promise<void> {
     const { infos, snapshots } = this.database;
-    const now = new Date().toISOString();
+    const info = await infoOf(id, history.song);
     await this.database.transaction('rw', infos, snapshots, async () => {
-      // While it is written down, what the list says of it is worked out.
-      const kept = snapshots.put(snapshotOf(id, history, n));
-      await Promise.all([kept, infos.put(describe(id, history.song, now, now))]);
+      await infos.put(info);
+      await snapshots.put(snapshotOf(id, history, n, packed));
     });
   }
 
@@ -144,7 +153,10 @@ export class SongStore {
    * @param mine whether this tab writes it
    * @throws SongFormatError
    */
-  open(id: string, mine: boolean): Promise<KeptSong | undefined> {
+  async open(id: string, mine: boolean): Promise<KeptSong | undefined> {
+    const { added } = this;
+    this.added = null;
+    if (added?.id === id && (await this.journal.last(id)) === 0) return added.kept;
     return this.journal.open(id, mine);
   }
 
@@ -165,7 +177,7 @@ export class SongStore {
 
   /** Tells the list how a song is now: after it was changed or first opened. */
   async describe(id: string, song: Song): Promise<void> {
-    await this.database.infos.update(id, factsAbout(song));
+    await this.database.infos.update(id, await factsAbout(song));
   }
 
   /** Renames a song that is not open elsewhere. @throws SongsError */
@@ -192,7 +204,7 @@ export class SongStore {
 
   /** Keeps a song as it is as one of its own, and gives its id. */
   copy(id: string, song: Song): Promise<string> {
-    return this.add({ ...song, name: `${song.name} (copy)`.slice(0, 200) }, id);
+    return this.add({ ...song, name: `${song.name} (copy)`.slice(0, 200) }, { like: id });
   }
 
   private async copyFiles(from: string, to: string): Promise<void> {
@@ -246,22 +258,19 @@ function bufferOf(bytes: Uint8Array): ArrayBuffer {
   return (buffer.byteLength === byteLength ? buffer : bytes.slice().buffer) as ArrayBuffer;
 }
 
-/** What the list of songs shows of one. */
-function describe(id: string, song: Song, created: string, changed: string): SongInfo {
-  return {
-    id,
-    created,
-    changed,
-    ...factsAbout(song),
-  };
+/** What the list of songs shows of one. @param as dates that it had; without them it is new */
+async function infoOf(id: string, song: Song, as?: Pick<SongInfo, 'created' | 'changed'>): Promise<SongInfo> {
+  const now = new Date().toISOString();
+  return { id, created: as?.created ?? now, changed: as?.changed ?? now, ...(await factsAbout(song)) };
 }
 
-function factsAbout(song: Song): Omit<SongInfo, 'id' | 'created' | 'changed'> {
+/** Of very many notes it is found in turns with the page. */
+async function factsAbout(song: Song): Promise<Omit<SongInfo, 'id' | 'created' | 'changed'>> {
   return {
     name: song.name,
     tracks: song.tracks.filter((t) => noteCount(t) > 0).length,
     notes: song.tracks.reduce((sum, t) => sum + noteCount(t), 0),
-    glance: glanceOf(song),
+    glance: (await inTurns(glancePieces(song))) ?? [],
     seconds: Math.round(tempoOf(song).toMs(songEnd(song)) / 1000),
   };
 }

@@ -1,4 +1,4 @@
-import { inPieces, type Pieces } from '../maths';
+import { atOnce, inPieces, type Pieces } from '../maths';
 import { isNote } from './is-note';
 import type { Note } from './note';
 
@@ -58,12 +58,33 @@ function areNotes(list: readonly unknown[]): boolean {
 
 /** What {@link pack} was given, as an equal value. What is packed and damaged stays as it is, for its reader to refuse. */
 export function unpack(value: unknown): unknown {
-  if (Array.isArray(value)) return changedList(value, unpack);
+  return unpackBut(value, new Map());
+}
+
+/** {@link unpack} of a value with very many notes, in pieces. */
+export function* unpackPieces(value: unknown): Pieces<unknown> {
+  const known = new Map<PackedNotes, readonly Note[]>();
+  for (const notes of packedIn(value)) known.set(notes, yield* unpackNotes(notes));
+  return unpackBut(value, known);
+}
+
+/** @param known lists of notes that were unpacked already */
+function unpackBut(value: unknown, known: ReadonlyMap<PackedNotes, readonly Note[]>): unknown {
+  const inside = (one: unknown) => unpackBut(one, known);
+  if (Array.isArray(value)) return changedList(value, inside);
   if (!isPlain(value)) return value;
-  if (value['packed'] === 'notes' && isNotes(value)) return unpackNotes(value);
+  if (value['packed'] === 'notes' && isNotes(value)) return known.get(value) ?? atOnce(unpackNotes(value));
   if (value['packed'] === 'numbers' && ArrayBuffer.isView(value['values']))
     return Array.from(value['values'] as Float64Array);
-  return changed(value, unpack);
+  return changed(value, inside);
+}
+
+/** The packed notes in a value. */
+function* packedIn(value: unknown): Generator<PackedNotes> {
+  if (isPlain(value) && value['packed'] === 'notes' && isNotes(value)) yield value;
+  else if (Array.isArray(value) ? typeof value[0] === 'object' : isPlain(value)) {
+    for (const inside of Object.values(value as object)) yield* packedIn(inside);
+  }
 }
 
 /** Shorter lists are copied as fast as they are. */
@@ -187,10 +208,18 @@ function small(numbers: Numbers): Numbers {
   return whole;
 }
 
-function unpackNotes(packed: PackedNotes): Note[] {
-  const { count, id, place, pitch, channel, release, order, take, takeOrder, pinned, rest } = packed;
+function* unpackNotes(packed: PackedNotes): Pieces<Note[]> {
+  const { count, rest } = packed;
   const notes: Record<string, unknown>[] = new Array<Record<string, unknown>>(count);
-  for (let i = 0; i < count; i++) {
+  yield* inPieces(count, (from, to) => takeNotes(notes, packed, from, to));
+  for (const [i, key, value] of rest) if (i >= 0 && i < count) notes[i][key] = value;
+  return notes as unknown as Note[];
+}
+
+/** Takes some notes out of their columns. */
+function takeNotes(notes: Record<string, unknown>[], packed: PackedNotes, from: number, to: number): void {
+  const { id, place, pitch, channel, release, order, take, takeOrder, pinned } = packed;
+  for (let i = from; i < to; i++) {
     const note: Record<string, unknown> = {
       id: id[i],
       start: place.start[i],
@@ -209,8 +238,6 @@ function unpackNotes(packed: PackedNotes): Note[] {
     if (pinned?.has[i]) note['exception'] = { kind: 'pinned', ...placeAt(pinned, i) };
     notes[i] = note;
   }
-  for (const [i, key, value] of rest) if (i >= 0 && i < count) notes[i][key] = value;
-  return notes as unknown as Note[];
 }
 
 const NO_RELEASE = 255;
