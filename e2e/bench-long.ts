@@ -1,10 +1,11 @@
 import { chromium, type Page } from '@playwright/test';
+import { frames } from './frames';
 import { longTake } from './long-take';
-import { importFile, openSongs } from './support';
+import { exportMidi, importFile, openSongs } from './support';
 
 /**
- * Prints how long one take of very many notes holds the page: opening it, and selecting, nudging, undoing and keeping
- * all of it. Run it with the server up: `npm run bench:long -- 200000`. It measures; it does not judge.
+ * Prints how long one take of very many notes holds the page: opening it, panning and zooming, treating, selecting, nudging,
+ * undoing and keeping all of it, and exporting it; and what memory it takes. Run it with the server up: `npm run bench:long -- 200000`. It measures; it does not judge.
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const count = Number(process.argv[2] ?? 200_000);
@@ -57,17 +58,40 @@ async function measure(page: Page, name: string, act: (told: (what: string) => v
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
 const page = await browser.newPage({ baseURL: url, viewport: { width: 1280, height: 800 } });
 await openSongs(page);
+const idle = await frames(page, () => page.waitForTimeout(2000));
+const take = longTake(count);
 const canvas = page.locator('es-timing-view canvas').first();
 await measure(page, 'open', async () => {
-  await importFile(page, { name: 'long.mid', mimeType: 'audio/midi', buffer: longTake(count) });
+  await importFile(page, { name: 'long.mid', mimeType: 'audio/midi', buffer: take });
   await canvas.waitFor({ timeout: 120_000 });
 });
 await page.waitForTimeout(3000);
 const box = await canvas.boundingBox();
 if (!box) throw new Error('The roll is not there.');
 await page.mouse.click(box.x + box.width / 2, box.y + 40);
+const asIdle = async (name: string, act: () => Promise<void>) => {
+  const told = await frames(page, act);
+  const ratio = (told.p95 / idle.p95).toFixed(2);
+  console.log(`${name.padEnd(22)} 95 % of frames ≤ ${told.p95.toFixed(1)} ms, ${ratio} × idle`);
+};
+const wheel = async (to: (i: number) => readonly [number, number]) => {
+  for (let i = 0; i < 60; i++) await page.mouse.wheel(...to(i));
+};
+await asIdle('pan', () => wheel(() => [120, 0]));
+await page.keyboard.down('Control');
+await asIdle('zoom out and in', () => wheel((i) => [0, i < 30 ? 60 : -60]));
+await page.keyboard.up('Control');
 const [undo, redo] = ['Undo', 'Redo'].map((name) => page.getByRole('button', { name }));
 const undone = async () => `${await undo.getAttribute('title')} | ${await redo.getAttribute('title')}`;
+const client = await page.context().newCDPSession(page);
+const tellMemory = async (when: string) => {
+  await client.send('HeapProfiler.collectGarbage');
+  const { usedSize, backingStorageSize } = await client.send('Runtime.getHeapUsage');
+  const bytes = usedSize + backingStorageSize;
+  const size = `${(bytes / 1e6).toFixed(0)} MB, ${(bytes / take.length).toFixed(0)} times the file`;
+  console.log(`memory ${when}: ${size} of ${(take.length / 1e6).toFixed(1)} MB`);
+};
+await tellMemory('when it is open');
 /** A step is made in turns with the page, and then it is written. One that did nothing would be quick too. */
 const step = async (name: string, act: () => Promise<unknown>) => {
   const before = await undone();
@@ -95,5 +119,10 @@ await step('keep', async () => {
   await page.keyboard.type('keep');
   await page.keyboard.press('Enter');
 });
+await measure(page, 'export', async (told) => {
+  const file = await exportMidi(page, 'corrected');
+  told(`${(file.length / 1e6).toFixed(1)} MB in`);
+});
+await tellMemory('after all that');
 
 await browser.close();
