@@ -24,7 +24,7 @@ export async function preloadPages(app) {
   writeFileSync(page, html.replace('</body>', `${links.join('')}</body>`));
 }
 
-/** Fonts are fetched as other sites' are, whose they are not. */
+/** A font is fetched twice where this does not say `crossorigin`, as the style sheet's own request does. */
 function fontLink(font) {
   return `<link rel="preload" as="font" type="font/woff2" href="media/${font}" crossorigin>`;
 }

@@ -1,6 +1,6 @@
 import { Midi } from '@tonejs/midi';
 import { asPlayed, readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
-import { partsOf, songEnd, tempoOf } from '@early-sparrow/core/song';
+import { pack, partsOf, readSong, songEnd, tempoOf, unpack } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { note, song } from './build';
 import { hex, midicsv, read, realFiles } from './files';
@@ -257,8 +257,11 @@ describe('damaged files', () => {
       try {
         const { song } = readSmf(bytes, 'x');
         opened++;
-        // What was opened can be written and is the same when it is read again.
+        // What was opened is not refused once it is kept.
+        const kept = readSong(unpack(pack(song)));
+        // It can be written and is the same when it is read again.
         if (run % 10 === 0) {
+          expect(kept).toEqual(song);
           const again = readSmf(writeSmf(song, asPlayed(song)), 'x').song;
           expect(songEnd(again) / again.ppq).toBeCloseTo(songEnd(song) / song.ppq, 6);
           expect([...partsOf(again)].map(({ part }) => part.notes.length)).toEqual(

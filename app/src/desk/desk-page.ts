@@ -143,7 +143,7 @@ export class DeskPage {
       this.view.end.set(Math.max(LEAST_BARS * bar, end));
       this.view.room.set(ROOM_BARS * bar);
     });
-    // Sound is wanted later than the picture, and getting it ready takes as long as much of the picture.
+    // Getting the sound ready would hold up the first painting.
     afterNextRender(() => setTimeout(() => this.player.prepare(), SOUND_AFTER_MS));
     inject(Clipboard).listen(inject(DestroyRef));
     this.recoverRecording();

@@ -1,5 +1,5 @@
-// What opens on the desk, in one script: each in a script of its own shared so much with the others and the desk that the
-// browser had to ask for sixty small ones before the desk was there.
+// What opens on the desk, in one script. With a script for each, what they share with each other and with the desk became
+// sixty small ones, all of which had to come before the desk.
 export { PartStrip } from './arrange/part-strip';
 export { BringStrip } from './files/bring-strip';
 export { ExportStrip } from './files/export-strip';

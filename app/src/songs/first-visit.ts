@@ -14,7 +14,8 @@ export async function beginWithDemo(): Promise<void> {
   const importer = inject(Importer);
   const songs = inject(SongStore);
   const reading = importer.readDemo();
-  if ((await songs.count()) > 0) return;
+  const count = await songs.count();
   rememberVisit();
+  if (count > 0) return;
   await Promise.race([importer.demo(reading), new Promise((done) => setTimeout(done, PATIENCE_MS))]);
 }

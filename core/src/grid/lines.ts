@@ -86,8 +86,8 @@ export class Lines {
     if (!this.isPlain || step === 0) return from;
     const lowest = start + step;
     const highest = end - step;
-    // Which of two lines is nearer is as good as random: rounding takes less time than a processor that guesses wrong.
-    // Beside the middle between two lines it might go to the wrong side.
+    // Which of two lines is nearer cannot be foreseen, and a processor that guesses wrong loses more time than rounding
+    // takes. Close to the middle between two lines rounding may err: such places are left out.
     const sure = (0.5 - 1e-6) * step;
     let i = from;
     for (; i < places.length; i++) {
