@@ -33,6 +33,29 @@ export async function frames(page: Page, act: () => Promise<void>): Promise<Fram
   });
 }
 
+/** Frames in which the picture's grid was empty while something was done, and how many there were in all. */
+export async function emptyFrames(page: Page, act: () => Promise<unknown>): Promise<{ empty: number; all: number }> {
+  await page.evaluate(() => {
+    const grid = document.querySelector<HTMLCanvasElement>('es-timing-view .canvas canvas')!;
+    const seen = { empty: 0, all: 0 };
+    Object.assign(window, { seen });
+    // A message that is sent in a frame comes once the frame was painted.
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      const { data } = grid.getContext('2d')!.getImageData(0, 0, grid.width, grid.height);
+      seen.all++;
+      if (!data.some((value) => value > 0)) seen.empty++;
+    };
+    const step = () => {
+      port2.postMessage(null);
+      requestAnimationFrame(step);
+    };
+    requestAnimationFrame(step);
+  });
+  await act();
+  return page.evaluate(() => (window as unknown as { seen: { empty: number; all: number } }).seen);
+}
+
 /** How often each layer of the picture is painted while something is done: grid, notes, lanes, and what lies over them. */
 export async function paints(page: Page, act: () => Promise<unknown>): Promise<readonly number[]> {
   await page.evaluate(() => {

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { paints } from './frames';
+import { emptyFrames, paints } from './frames';
 import { boxOf, drag, slide, typeInto } from './hands';
 import { laneOf, openLanes } from './shaping';
 import { listened, openDemo, painted, selectTrack } from './support';
@@ -110,4 +110,22 @@ test('a sweep of velocities paints their lane anew, and neither the grid nor the
   const [grid, notes, lanes] = await paintsOfSweep(page, 'r');
   expect(lanes).toBeGreaterThan(10);
   expect(Math.max(grid, notes)).toBeLessThanOrEqual(3);
+});
+
+test('a strip that opens and closes leaves no frame of the picture empty', async ({ page }) => {
+  await openDemo(page);
+  await listened(page);
+  const rules = page.locator('es-rule-strip');
+  const { empty, all } = await emptyFrames(page, async () => {
+    for (let i = 0; i < 3; i++) {
+      await page.keyboard.press('Shift+U');
+      await expect(rules).toBeVisible();
+      await painted(page);
+      await page.keyboard.press('Shift+U');
+      await expect(rules).toBeHidden();
+      await painted(page);
+    }
+  });
+  expect(all).toBeGreaterThan(10);
+  expect(empty).toBe(0);
 });

@@ -3,16 +3,12 @@ export interface DrawnLayer {
   redraw(): void;
 }
 
-interface Layer extends DrawnLayer {
-  readonly element: HTMLCanvasElement;
-}
-
 /**
  * Canvas layers over each other, each drawn by one function in CSS pixels: thousands of notes are one drawing, not
  * thousands of objects. A layer is drawn at most once a frame, as sharp as the screen is.
  */
 export class Canvas {
-  private readonly layers: Layer[] = [];
+  private readonly layers: { readonly element: HTMLCanvasElement; readonly drawn: DrawnLayer }[] = [];
   private width = 1;
   private height = 1;
 
@@ -27,21 +23,22 @@ export class Canvas {
     const paint = () => {
       frame = 0;
       if (!ctx || !element.isConnected) return;
+      this.fit(element);
       const ratio = devicePixelRatio;
       ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
       draw(ctx);
     };
-    const layer = { element, redraw: () => void (frame ||= requestAnimationFrame(paint)) };
-    this.layers.push(layer);
-    this.fit(layer);
-    return layer;
+    const drawn = { redraw: () => void (frame ||= requestAnimationFrame(paint)) };
+    this.layers.push({ element, drawn });
+    drawn.redraw();
+    return drawn;
   }
 
   /** Gives all layers another size in CSS pixels. */
   resize(width: number, height: number): void {
     this.width = width;
     this.height = height;
-    for (const layer of this.layers) this.fit(layer);
+    for (const { drawn } of this.layers) drawn.redraw();
   }
 
   destroy(): void {
@@ -49,13 +46,13 @@ export class Canvas {
     this.layers.splice(0);
   }
 
-  private fit(layer: Layer): void {
-    const { element } = layer;
-    element.width = Math.round(this.width * devicePixelRatio);
-    element.height = Math.round(this.height * devicePixelRatio);
+  /** A canvas is empty once its size was set: only what draws it sets it, or an empty frame would be seen before. */
+  private fit(element: HTMLCanvasElement): void {
+    const width = Math.round(this.width * devicePixelRatio);
+    const height = Math.round(this.height * devicePixelRatio);
+    if (element.width !== width) element.width = width;
+    if (element.height !== height) element.height = height;
     element.style.width = `${this.width}px`;
     element.style.height = `${this.height}px`;
-    // A canvas is empty once its size was set.
-    layer.redraw();
   }
 }
