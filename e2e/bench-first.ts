@@ -5,8 +5,8 @@ import { chromium } from '@playwright/test';
  * `npm run bench:first`, with the number of visits behind `--`; each is in a browser of its own. It measures; it does
  * not judge.
  */
-const REST_MS = 1500;
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
+const REST_MS = 1500;
 
 for (let visit = 0; visit < Number(process.argv[2] ?? 5); visit++) {
   const browser = await chromium.launch({

@@ -4,8 +4,9 @@ import { longTake } from './long-take';
 import { exportMidi, importFile, openSongs } from './support';
 
 /**
- * Prints how long one take of very many notes holds the page: opening it, panning and zooming, treating, selecting, nudging,
- * undoing and keeping all of it, and exporting it; and what memory it takes. Run it with the server up: `npm run bench:long -- 200000`. It measures; it does not judge.
+ * Prints how long one take of very many notes holds the page: opening it, panning and zooming, selecting, nudging, undoing
+ * and keeping all of it, and exporting it; and what memory it takes. Run it with the server up:
+ * `npm run bench:long -- 200000`. It measures; it does not judge.
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const count = Number(process.argv[2] ?? 200_000);
