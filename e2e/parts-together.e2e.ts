@@ -54,13 +54,11 @@ test('one change is for all chosen parts, over tracks: treatment, on and off, th
   await page.getByRole('list', { name: 'Tracks of the song view' }).getByRole('button').first().click();
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   expect(ofPitch(await notesNow(page), 61)).toEqual([30, 990, 1950, 2910]);
-  await page.keyboard.press('Shift+p');
   const { x, y, row } = await where(page);
   await page.mouse.click(x + 40, y);
   await page.keyboard.down('Shift');
   await page.mouse.click(x + 40, y + row);
   await page.keyboard.up('Shift');
-  if (!(await strip(page).isVisible())) await page.keyboard.press('Shift+p');
   await press(page, 'Same treatment');
   await expect.poll(() => lastStep(page)).toMatch(/^Treat Duo.* like /);
   expect(ofPitch(await notesNow(page), 61)).toEqual([0, 960, 1920, 2880]);
