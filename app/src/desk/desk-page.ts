@@ -9,9 +9,11 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { timer } from 'rxjs';
 import { tinykeys } from 'tinykeys';
 import { meterOf, songEnd } from '@early-sparrow/core/song';
 import { lastEndOf } from '@early-sparrow/core/treatment';
@@ -144,7 +146,8 @@ export class DeskPage {
       this.view.room.set(ROOM_BARS * bar);
     });
     // Getting the sound ready would hold up the first painting.
-    afterNextRender(() => setTimeout(() => this.player.prepare(), SOUND_AFTER_MS));
+    const sound = timer(SOUND_AFTER_MS).pipe(takeUntilDestroyed(inject(DestroyRef)));
+    afterNextRender(() => sound.subscribe(() => this.player.prepare()));
     inject(Clipboard).listen(inject(DestroyRef));
     this.recoverRecording();
     const audio = inject(AudioImport);

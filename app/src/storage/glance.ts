@@ -1,7 +1,7 @@
 import { correctedOffsets, leansThroughout } from '@early-sparrow/core/insight';
 import type { Pieces } from '@early-sparrow/core/maths';
 import { noteCount, songEnd, type Song, type Track } from '@early-sparrow/core/song';
-import { factsOf, treatPieces } from '@early-sparrow/core/treatment';
+import { factsPieces } from '@early-sparrow/core/treatment';
 import type { TrackGlance } from './database';
 
 /** Stretches of a song, and tracks, that are told at a glance. */
@@ -15,9 +15,7 @@ export function* glancePieces(song: Song): Pieces<TrackGlance[]> {
   for (const track of song.tracks.filter((t) => noteCount(t) > 0).slice(0, MOST_TRACKS)) {
     const density = densityOf(track, end);
     const part = track.parts.find((p) => p.notes.length > 0) ?? track.parts[0];
-    yield* treatPieces(part, song);
-    factsOf(part, song);
-    yield;
+    yield* factsPieces(part, song);
     const offsets = correctedOffsets(part, song);
     yield;
     const leanMs = leansThroughout(offsets) ? Math.round(offsets.median * 10) / 10 : 0;

@@ -1,10 +1,10 @@
 import type { Lines, SongTime } from '../grid';
-import { allZero, sameNumbers } from '../maths';
+import { allZero, sameNumbers, type Pieces } from '../maths';
 import type { TempoMap } from '../time';
 import { knownOfKin, sameTime, timeOf, type Part, type Song, type SongContext } from '../song';
 import { findChords, isEachAlone, placesOf, type ChordFacts, type FoundChords, type PlayedChords } from './chord-facts';
 import { tableOf } from './note-table';
-import { hasSilent, isSilent, partLines, treatPart, type TreatedGroup, type TreatedPart } from './treat';
+import { hasSilent, isSilent, partLines, treatPart, treatPieces, type TreatedGroup, type TreatedPart } from './treat';
 
 /**
  * What is known about each note of a part: one table, from which the picture, the lanes, reports, messages and
@@ -43,6 +43,13 @@ export function factsOf(part: Part, song: Song): Facts {
   let facts = known.get(treated);
   if (!facts) known.set(treated, (facts = gather(treated, song)));
   return facts;
+}
+
+/** What {@link factsOf} gathers, in pieces. */
+export function* factsPieces(part: Part, song: Song): Pieces<void> {
+  yield* treatPieces(part, song);
+  factsOf(part, song);
+  yield;
 }
 
 function gather(treated: TreatedPart, song: SongContext): Facts {

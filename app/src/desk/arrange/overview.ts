@@ -93,8 +93,6 @@ export class Overview {
         this.rows.width.set(element.clientWidth);
         this.rows.height.set(element.clientHeight);
         canvas.resize(element.clientWidth, element.clientHeight);
-        this.layers?.notes.redraw();
-        this.layers?.overlay.redraw();
       });
       observer.observe(element);
       takingBack(

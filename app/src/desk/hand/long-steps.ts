@@ -15,7 +15,7 @@ import {
 import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import type { Shaped } from '@early-sparrow/core/shape';
 import { followedBy } from '@early-sparrow/core/song';
-import { factsOf, reportPart, treatPieces } from '@early-sparrow/core/treatment';
+import { factsPieces, reportPart } from '@early-sparrow/core/treatment';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature, placeOf, type Ready } from '../../state/desk.feature';
 import { pictureOf } from './picture';
@@ -93,9 +93,7 @@ export class LongSteps {
     const song = follower ? followedBy(plain, follower) : plain;
     for (const part of song.tracks.find((t) => t.id === trackId)?.parts ?? []) {
       yield;
-      yield* treatPieces(part, song);
-      factsOf(part, song);
-      yield;
+      yield* factsPieces(part, song);
       pictureOf(part, song);
       yield;
       reportPart(part, song);
