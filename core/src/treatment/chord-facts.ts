@@ -61,7 +61,9 @@ export function findChords(
   const same = like?.played === played && like.tempo === tempo && sameGroups(like.groups, groups);
   const grouped = same ? like.grouped : chordsOfGroups(treated, played, tempo);
   const lone = same ? like.lone : outside(treated);
-  const line = Float64Array.from(lone, (i) => lines.nearest(Math.max(0, start[i])));
+  const line = picked(start, lone);
+  for (let k = 0; k < line.length; k++) line[k] = Math.max(0, line[k]);
+  lines.nearestOf(line, line);
   if (same && sameNumbers(line, like.line)) return like;
   return { chords: withLone(grouped, lone, line, played, tempo), groups, played, tempo, grouped, lone, line };
 }
@@ -249,7 +251,8 @@ function withLone(
   tempo: TempoMap,
 ): PlayedChords {
   if (lone.length === 0) return chords;
-  const places = Float64Array.from(lone, (i) => played[i]);
+  const places = picked(played, lone);
+  const before = tempo.betweenEach(line, places);
   const order = orderOf(places);
   const count = chords.count + lone.length;
   const all = {
@@ -264,32 +267,46 @@ function withLone(
     treated: new Uint8Array(count),
   };
   let from = 0;
-  /** Chords from `from` up to one, behind so many lone notes. */
-  const take = (to: number, behind: number) => {
-    for (const key of BY_CHORD) all[key].set(chords[key].subarray(from, to), from + behind);
-    for (let c = from; c < to; c++) all.first[c + behind] = chords.first[c] + behind;
-    all.notes.set(chords.notes.subarray(chords.first[from], chords.first[to]), chords.first[from] + behind);
-    from = to;
+  let at = 0;
+  let note = 0;
+  // One by one: lone notes are often scattered among the chords, and a copy of each stretch between them takes longer.
+  const take = (to: number) => {
+    for (; from < to; from++, at++) {
+      all.first[at] = note;
+      for (let k = chords.first[from]; k < chords.first[from + 1]; k++) all.notes[note++] = chords.notes[k];
+      all.line[at] = chords.line[from];
+      all.played[at] = chords.played[from];
+      all.before[at] = chords.before[from];
+      all.drift[at] = chords.drift[from];
+      all.merged[at] = chords.merged[from];
+      all.treated[at] = chords.treated[from];
+    }
   };
   for (let k = 0; k < lone.length; k++) {
     const which = order[k];
     let to = from;
     while (to < chords.count && chords.played[to] <= places[which]) to++;
-    take(to, k);
-    const at = to + k;
-    all.first[at] = chords.first[to] + k;
-    all.notes[all.first[at]] = lone[which];
+    take(to);
+    all.first[at] = note;
+    all.notes[note++] = lone[which];
     all.line[at] = line[which];
     all.played[at] = places[which];
-    all.before[at] = tempo.between(line[which], places[which]);
+    all.before[at] = before[which];
     all.drift[at] = NaN;
+    at++;
   }
-  take(chords.count, lone.length);
-  all.first[count] = all.notes.length;
+  take(chords.count);
+  all.first[count] = note;
   return all;
 }
 
-const BY_CHORD = ['line', 'played', 'before', 'drift', 'merged', 'treated'] as const;
+/** Some of many numbers. */
+function picked(numbers: Float64Array, which: Int32Array): Float64Array {
+  // A loop: `from` with a function takes ten times as long.
+  const some = new Float64Array(which.length);
+  for (let k = 0; k < some.length; k++) some[k] = numbers[which[k]];
+  return some;
+}
 
 /** Whether a chord shares the line of the one before it, and both are pulled to it. */
 export function isMerged({ chords }: Pick<TreatedGroup, 'chords'>, c: number): boolean {
