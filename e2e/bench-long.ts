@@ -1,5 +1,6 @@
 import { chromium, type Page } from '@playwright/test';
 import { frames } from './frames';
+import { placeOn } from './hands';
 import { longTake } from './long-take';
 import { exportMidi, importFile, openSongs } from './support';
 
@@ -105,6 +106,23 @@ const step = async (name: string, act: () => Promise<unknown>) => {
   });
   await page.waitForTimeout(2000);
 };
+const strength = page.getByRole('slider', { name: 'Strength', exact: true });
+const ends = [await placeOn(page, 'Strength', 10), await placeOn(page, 'Strength', 55)] as const;
+await page.mouse.move(...(await placeOn(page, 'Strength', Number(await strength.inputValue()))));
+await page.mouse.down();
+const values = new Set<string>();
+const dragged = await frames(page, async () => {
+  for (let i = 0; i < 12; i++) {
+    await page.mouse.move(...ends[i % 2]);
+    values.add(await strength.inputValue());
+  }
+});
+if (values.size < 2) throw new Error('The slider did not follow the pointer.');
+console.log(
+  `drag strength: a step is shown after ${dragged.p95.toFixed(0)} ms, longest task ${dragged.longest.toFixed(0)} ms`,
+);
+await step('let go', () => page.mouse.up());
+if (process.env['BACK']) await step('undo that', () => page.keyboard.press('Control+z'));
 await measure(page, 'select all', () => page.keyboard.press('Control+a'));
 await step('nudge', () => page.keyboard.press('Alt+ArrowRight'));
 await measure(page, 'nudge again', async () => {

@@ -224,3 +224,17 @@ it('notes are found by their ids, few or many, far apart or not, named twice or 
     }),
   );
 });
+
+it('notes are found by their ids where some took the places of others', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 2, max: 30 }), fc.array(fc.nat(29), { minLength: 1 }), fc.nat(), (n, some, turn) => {
+      const s = song(Array.from({ length: n }, (_, i) => note(i, i * 100)));
+      const remove = [...new Set(some.map((k) => k % n))];
+      notesAt(part(s).notes, remove);
+      // Each gets the place of another one that goes, or keeps its own.
+      const add = remove.map((id, k) => note(id, remove[(k + turn) % remove.length] * 100));
+      const { notes } = part(applied(s, { kind: 'notes', name: 'Swap', part: 'p', remove, add }).song);
+      for (const { id } of notes) expect(notesAt(notes, [id])).toEqual([notes.findIndex((m) => m.id === id)]);
+    }),
+  );
+});

@@ -1,5 +1,7 @@
-import { computed, effect, signal, untracked, type Signal } from '@angular/core';
+import { computed, DestroyRef, effect, inject, signal, untracked, type Signal } from '@angular/core';
+import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import type { Part, Song } from '@early-sparrow/core/song';
+import { inTurnsLast } from './in-turns';
 
 /** What something is worked out from. */
 export interface PartOfSong {
@@ -24,13 +26,44 @@ export function unhurried<T, From extends PartOfSong = PartOfSong>(
   from: () => From | null,
   compute: (of: From) => T,
 ): Signal<T | null> {
+  return following(from, compute, (of, show) => show(compute(of)));
+}
+
+/** {@link unhurried} for what takes several frames in a long part: there it is worked out in turns with the page. */
+export function unhurriedPieces<T, From extends PartOfSong = PartOfSong>(
+  from: () => From | null,
+  pieces: (of: From) => Pieces<T>,
+): Signal<T | null> {
+  let under = new AbortController();
+  inject(DestroyRef).onDestroy(() => under.abort());
+  const compute = (of: From) => atOnce(pieces(of));
+  return following(from, compute, async (of, show) => {
+    // No change gives up what is under way, only the next rest does: in a long drag it would never come to an end.
+    under.abort();
+    under = new AbortController();
+    const done = await inTurnsLast(boxed(pieces(of)), under.signal);
+    if (done) show(done.value);
+  });
+}
+
+/** A result that may be null, so that it is not taken for work that was stopped. */
+function* boxed<T>(work: Pieces<T>): Pieces<{ readonly value: T }> {
+  return { value: yield* work };
+}
+
+/** @param begin works it out of a long part */
+function following<T, From extends PartOfSong>(
+  from: () => From | null,
+  compute: (of: From) => T,
+  begin: (of: From, show: (value: T) => void) => unknown,
+): Signal<T | null> {
   const now = computed(from, { equal: same });
   const late = signal<{ readonly of: string; readonly value: T } | null>(null);
   const rest = new Rest();
   effect((onCleanup) => {
     const of = now();
     if (!of || isLight(of)) return;
-    onCleanup(rest.wait(() => late.set({ of: of.part.id, value: compute(of) })));
+    onCleanup(rest.wait(() => void begin(of, (value) => late.set({ of: of.part.id, value }))));
   });
   return computed(() => {
     const of = now();

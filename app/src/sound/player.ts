@@ -5,7 +5,7 @@ import { countIn, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/soun
 import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { playedTrack } from '@early-sparrow/core/smf';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
-import { correctedPieces } from '@early-sparrow/core/treatment';
+import { correctedPieces, lastEndOf } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { inTurnsLast } from '../common/in-turns';
 import { Said } from '../common/said';
@@ -153,7 +153,7 @@ export class Player {
     this.sendTicks();
     this.sendRest();
     // From its end a song begins anew, unless something is recorded behind it.
-    const over = !this.endless() && this.position() >= (this.until() ?? songEnd(song));
+    const over = !this.endless() && this.position() >= (this.until() ?? songEnd(song, lastEndOf));
     const at = over ? 0 : this.position();
     this.begin(song, device, at, this.settings.values().countIn);
     this.follow();

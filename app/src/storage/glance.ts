@@ -1,7 +1,7 @@
-import { correctedOffsets, leansThroughout } from '@early-sparrow/core/insight';
+import { leansThroughout, offsetsPieces } from '@early-sparrow/core/insight';
 import type { Pieces } from '@early-sparrow/core/maths';
 import { noteCount, songEnd, type Song, type Track } from '@early-sparrow/core/song';
-import { factsPieces } from '@early-sparrow/core/treatment';
+import { factsPieces, lastEndOf, partColumns } from '@early-sparrow/core/treatment';
 import type { TrackGlance } from './database';
 
 /** Stretches of a song, and tracks, that are told at a glance. */
@@ -10,15 +10,14 @@ const MOST_TRACKS = 12;
 
 /** A song's tracks at a glance: where they play, early or late. In pieces. */
 export function* glancePieces(song: Song): Pieces<TrackGlance[]> {
-  const end = Math.max(1, songEnd(song));
+  const end = Math.max(1, songEnd(song, lastEndOf));
   const glance: TrackGlance[] = [];
   for (const track of song.tracks.filter((t) => noteCount(t) > 0).slice(0, MOST_TRACKS)) {
     const density = densityOf(track, end);
     const part = track.parts.find((p) => p.notes.length > 0) ?? track.parts[0];
     yield* factsPieces(part, song);
-    const offsets = correctedOffsets(part, song);
-    yield;
-    const leanMs = leansThroughout(offsets) ? Math.round(offsets.median * 10) / 10 : 0;
+    const { now } = yield* offsetsPieces(part, song);
+    const leanMs = leansThroughout(now) ? Math.round(now.median * 10) / 10 : 0;
     glance.push({ name: track.name, density, leanMs });
   }
   return glance;
@@ -27,8 +26,9 @@ export function* glancePieces(song: Song): Pieces<TrackGlance[]> {
 /** How many notes each stretch of the song has, in a digit each. */
 function densityOf({ parts }: Track, end: number): string {
   const counts = new Array<number>(STRETCHES).fill(0);
-  for (const { notes } of parts) {
-    for (const note of notes) counts[Math.min(STRETCHES - 1, Math.floor((note.start / end) * STRETCHES))]++;
+  for (const part of parts) {
+    for (const start of partColumns(part).start)
+      counts[Math.min(STRETCHES - 1, Math.floor((start / end) * STRETCHES))]++;
   }
   const most = Math.max(...counts);
   return counts.map((n) => Math.ceil((9 * n) / most)).join('');

@@ -3,6 +3,7 @@ import { liveQuery } from 'dexie';
 import { doEdit, isProblem, type History } from '@early-sparrow/core/edit';
 import type { SoundFile } from '@early-sparrow/core/keeping';
 import { noteCount, songEnd, tempoOf, unpack, type Song } from '@early-sparrow/core/song';
+import { lastEndOf } from '@early-sparrow/core/treatment';
 import { inTurns } from '../common/in-turns';
 import {
   Database,
@@ -271,6 +272,6 @@ async function factsAbout(song: Song): Promise<Omit<SongInfo, 'id' | 'created' |
     tracks: song.tracks.filter((t) => noteCount(t) > 0).length,
     notes: song.tracks.reduce((sum, t) => sum + noteCount(t), 0),
     glance: (await inTurns(glancePieces(song))) ?? [],
-    seconds: Math.round(tempoOf(song).toMs(songEnd(song)) / 1000),
+    seconds: Math.round(tempoOf(song).toMs(songEnd(song, lastEndOf)) / 1000),
   };
 }

@@ -1,5 +1,6 @@
 import { atOnce, type Pieces } from '../maths';
 import { hoursOf, MOST_HOURS, type Song } from '../song';
+import { lastEndOf } from '../treatment';
 import { applyEdit, covers, readEdit, type Edit } from './edit';
 import { isProblem, problem, type EditProblem } from './kind';
 
@@ -68,8 +69,8 @@ export function* doEditPieces(history: History, edit: Edit, place?: Place): Piec
 
 /** A song may be no longer than its file could be read again; one that is so already may become shorter. */
 function tooLong(before: Song, after: Song): EditProblem | null {
-  const hours = hoursOf(after);
-  if (hours <= MOST_HOURS || hours <= hoursOf(before)) return null;
+  const hours = hoursOf(after, lastEndOf);
+  if (hours <= MOST_HOURS || hours <= hoursOf(before, lastEndOf)) return null;
   return problem(`The song would last ${Math.ceil(hours)} hours; a song can last ${MOST_HOURS}.`);
 }
 

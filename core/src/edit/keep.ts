@@ -16,7 +16,7 @@ import {
 } from '../song';
 import type { TrackPerformance } from '../smf';
 import type { Ticks } from '../time';
-import { correctedTrack, isSilent, treatEvents, treatPart } from '../treatment';
+import { correctedTrack, factsOf, treatEvents } from '../treatment';
 import { applyEdit, type Edit, type SimpleEdit } from './edit';
 import { isProblem } from './kind';
 import { eventsEdit } from './change-part';
@@ -144,16 +144,15 @@ function touching({ notes }: TrackPerformance, id: number): number[] {
 }
 
 function* keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Pieces<Note[]> {
-  const treated = treatPart(part, song);
-  const { start, end, velocity } = treated;
+  const { now, nowEnd, velocity, silent } = factsOf(part, song);
   const indices: number[] = [];
   for (let i = 0; i < part.notes.length; i++) if (!ids || ids.has(part.notes[i].id)) indices.push(i);
   yield;
   return yield* keepNotesPieces(part, indices, ids !== null, (i) => ({
-    start: start[i],
-    end: end[i],
+    start: now[i],
+    end: nowEnd[i],
     velocity: velocity[i],
-    dropped: isSilent(part, treated, i),
+    dropped: silent[i] === 1,
   }));
 }
 

@@ -1,4 +1,4 @@
-import { median, medianAbsoluteDeviation, quantiles } from '../maths';
+import { atOnce, median, medianAbsoluteDeviation, quantiles, type Pieces } from '../maths';
 import type { Part, Song } from '../song';
 import { factsOf, type Facts } from '../treatment';
 
@@ -24,6 +24,11 @@ export const ON_LINE_MS = 10;
 
 /** Summary of offsets in ms; all zero for none. */
 export function summarize(offsets: Float64Array): OffsetSummary {
+  return atOnce(summarizePieces(offsets));
+}
+
+/** {@link summarize} of very many offsets, in pieces. */
+export function* summarizePieces(offsets: Float64Array): Pieces<OffsetSummary> {
   const chords = offsets.length;
   if (chords === 0) {
     return { chords, median: 0, lower: 0, upper: 0, spread: 0, typicalMiss: 0, early: 0, late: 0, onLine: 0 };
@@ -36,14 +41,19 @@ export function summarize(offsets: Float64Array): OffsetSummary {
     else if (offsets[i] > ON_LINE_MS) late++;
     sizes[i] = Math.abs(offsets[i]);
   }
+  yield;
   const [lower, middle, upper] = quantiles(offsets, [0.25, 0.5, 0.75]);
+  yield;
+  const spread = medianAbsoluteDeviation(offsets);
+  yield;
+  const typicalMiss = median(sizes);
   return {
     chords,
     median: middle,
     lower,
     upper,
-    spread: medianAbsoluteDeviation(offsets),
-    typicalMiss: median(sizes),
+    spread,
+    typicalMiss,
     early: early / chords,
     late: late / chords,
     onLine: (chords - early - late) / chords,
@@ -61,17 +71,27 @@ export function leansThroughout({ median: ms, lower, upper }: OffsetSummary): bo
   return ms < 0 ? upper <= STEADY * ms : ms > 0 && lower >= STEADY * ms;
 }
 
-const summaries = new WeakMap<Facts['chords'], { readonly played: OffsetSummary; readonly now: OffsetSummary }>();
+/** How a part lies against its lines. */
+export interface PartOffsets {
+  readonly played: OffsetSummary;
+  readonly now: OffsetSummary;
+}
 
-function summariesOf(part: Part, song: Song): { readonly played: OffsetSummary; readonly now: OffsetSummary } {
+const summaries = new WeakMap<Facts['chords'], PartOffsets>();
+
+/** {@link partOffsets} and {@link correctedOffsets} of a part with very many notes, in pieces. */
+export function* offsetsPieces(part: Part, song: Song): Pieces<PartOffsets> {
   const { chords } = factsOf(part, song);
   let both = summaries.get(chords);
   if (!both) {
+    yield;
     const { before, after, treated } = chords;
     // Most often no note has left the treatment.
     const all = !treated.includes(0);
     const own = (offsets: Float64Array) => (all ? offsets : offsets.filter((_, c) => treated[c] === 1));
-    both = { played: summarize(own(before)), now: summarize(own(after)) };
+    const played = yield* summarizePieces(own(before));
+    yield;
+    both = { played, now: yield* summarizePieces(own(after)) };
     summaries.set(chords, both);
   }
   return both;
@@ -79,10 +99,10 @@ function summariesOf(part: Part, song: Song): { readonly played: OffsetSummary; 
 
 /** How a part was played, against the lines of its own treatment; its exceptions' own settings count for their notes. */
 export function partOffsets(part: Part, song: Song): OffsetSummary {
-  return summariesOf(part, song).played;
+  return atOnce(offsetsPieces(part, song)).played;
 }
 
 /** How a part lies after its treatment, against the lines of that treatment. */
 export function correctedOffsets(part: Part, song: Song): OffsetSummary {
-  return summariesOf(part, song).now;
+  return atOnce(offsetsPieces(part, song)).now;
 }

@@ -2,7 +2,7 @@ import type { Lines } from '../grid';
 import { atOnce, inPieces, type Pieces } from '../maths';
 import { notesAt, takeOf, type Note, type Part, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
-import { treatPart } from '../treatment';
+import { bitsOf, factsOf, MARK, partColumns, treatPart } from '../treatment';
 
 /** The side of the compare switch on which notes are seen and taken. */
 export type Side = 'played' | 'corrected';
@@ -71,20 +71,28 @@ export function spanOfIds(song: Song, track: Track, ids: readonly number[], side
     if (at.length === 0) continue;
     parts.push(part);
     count += at.length;
-    const look = side === 'played' ? null : treatPart(part, song);
+    const [starts, ends] = placesOf(part, song, side);
+    const { pitch } = partColumns(part);
+    const bits = bitsOf(part);
     for (const i of at) {
-      const note = part.notes[i];
-      const take = look ? null : takeOf(note);
-      const start = take?.start ?? look?.start[i] ?? 0;
-      const end = take ? start + take.length : (look?.end[i] ?? 0);
-      if (start < from) from = start;
-      if (end > to) to = end;
-      if (note.pitch < low) low = note.pitch;
-      if (note.pitch > high) high = note.pitch;
-      if (note.exception?.kind === 'pinned') pinned++;
+      if (starts[i] < from) from = starts[i];
+      if (ends[i] > to) to = ends[i];
+      if (pitch[i] < low) low = pitch[i];
+      if (pitch[i] > high) high = pitch[i];
+      if (bits[i] & MARK.pin) pinned++;
     }
   }
   return count > 0 ? { from, to, low, high, count, pinned, parts } : null;
+}
+
+/** Where a part's notes start and end on a side. Ticks. */
+function placesOf(part: Part, song: Song, side: Side): readonly [Float64Array, Float64Array] {
+  if (side === 'played') {
+    const { played, playedEnd } = factsOf(part, song);
+    return [played, playedEnd];
+  }
+  const { start, end } = treatPart(part, song);
+  return [start, end];
 }
 
 /** From the first start to the last end of some notes; null for none. Ticks. */

@@ -71,6 +71,15 @@ export function notesAt(list: readonly Note[], ids: readonly number[]): number[]
   return ascends ? found : [...new Set(found)].sort((a, b) => a - b);
 }
 
+/**
+ * Tells that a list is another one with other notes at some places. Where these have the ids of those before them, each in
+ * its place, it is known where all ids stand.
+ */
+export function putInPlace(list: readonly Note[], like: readonly Note[], at: readonly number[]): void {
+  const table = idTables.get(like);
+  if (table && at.every((i) => table.at[list[i].id - table.least] === i + 1)) idTables.set(list, table);
+}
+
 /** Where each note of a list stands, counted from 1, by its id less the least one; 0 for none. */
 interface IdTable {
   readonly least: number;

@@ -163,22 +163,49 @@ function putNotes(notes: Columns, list: readonly unknown[], from: number, to: nu
     const note = list[i] as Record<string, unknown>;
     if (!isNote(note)) return false;
     putPlace(notes.place, i, note);
-    for (const key in note) {
-      const value = note[key];
-      if (key === 'start' || key === 'length' || key === 'velocity') continue;
-      if (key === 'id') notes.id[i] = value as number;
-      else if (key === 'pitch') notes.pitch[i] = value as number;
-      else if (key === 'channel') notes.channel[i] = value as number;
-      else if (key === 'release') notes.release[i] = value === null ? NO_RELEASE : (value as number);
-      else if (key === 'order' && isOrder(value)) putOrder((notes.order ??= newOrders(count)), i, value);
-      else if (key === 'take' && isTake(value)) {
-        putPlace((notes.take ??= newPlaces(count)), i, value);
-        if (isOrder(value['order'])) putOrder((notes.takeOrder ??= newOrders(count)), i, value['order']);
-      } else if (key === 'exception' && isPinned(value)) putPlace((notes.pinned ??= newPlaces(count)), i, value);
-      else notes.rest.push([i, key, value]);
+    notes.id[i] = note['id'] as number;
+    notes.pitch[i] = note['pitch'] as number;
+    notes.channel[i] = note['channel'] as number;
+    notes.release[i] = note['release'] === null ? NO_RELEASE : (note['release'] as number);
+    const { order, take, exception } = note;
+    let put = IN_EACH.length;
+    if (isOrder(order)) {
+      put++;
+      putOrder((notes.order ??= newOrders(count)), i, order);
     }
+    if (take !== undefined && isTake(take)) {
+      put++;
+      putPlace((notes.take ??= newPlaces(count)), i, take);
+      if (isOrder(take['order'])) putOrder((notes.takeOrder ??= newOrders(count)), i, take['order']);
+    }
+    if (exception !== undefined && isPinned(exception)) {
+      put++;
+      putPlace((notes.pinned ??= newPlaces(count)), i, exception);
+    }
+    // To compare each key with all that have a column takes longer than everything else: most notes have no others.
+    if (keyCount(note) > put) putRest(notes, i, note);
   }
   return true;
+}
+
+/** What a note has that has no column. */
+function putRest({ rest, order, take, pinned }: Columns, i: number, note: Record<string, unknown>): void {
+  for (const key in note) {
+    const column = key === 'order' ? order : key === 'take' ? take : key === 'exception' ? pinned : null;
+    if (column?.has[i] !== 1 && !IN_EACH.includes(key)) rest.push([i, key, note[key]]);
+  }
+}
+
+/** What each note has, and has a column for. */
+const IN_EACH: readonly string[] = ['id', 'start', 'length', 'pitch', 'velocity', 'channel', 'release'];
+
+function keyCount(value: object): number {
+  let count = 0;
+  for (const key in value) {
+    void key;
+    count++;
+  }
+  return count;
 }
 
 /** Columns in as little room as their numbers allow. */
@@ -287,21 +314,15 @@ function isOrder(value: unknown): value is readonly [number | null, number | nul
   return Array.isArray(value) && value.length === 2;
 }
 
-/** A take that is a place and an order and nothing else. */
+/** A note's take that is a place and an order and nothing else. */
 function isTake(value: unknown): value is Record<string, unknown> {
-  if (!isPlain(value)) return false;
-  for (const key in value) if (key !== 'order' && !(key in PLACE)) return false;
-  return true;
+  return keyCount(value as object) === ('order' in (value as object) ? 4 : 3);
 }
 
-/** A pin that is a place and nothing else. */
+/** A note's exception that is a pin to a place and nothing else. */
 function isPinned(value: unknown): value is Record<string, unknown> {
-  if (!isPlain(value) || value['kind'] !== 'pinned') return false;
-  for (const key in value) if (key !== 'kind' && !(key in PLACE)) return false;
-  return true;
+  return (value as Record<string, unknown>)['kind'] === 'pinned' && keyCount(value as object) === 4;
 }
-
-const PLACE = { start: 0, length: 0, velocity: 0 };
 
 /** Whether columns are there and as long as they should be. */
 function isNotes(value: Record<string, unknown>): value is Record<string, unknown> & PackedNotes {

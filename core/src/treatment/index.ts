@@ -7,6 +7,7 @@ export * from './extract';
 export * from './facts';
 export * from './follow-map';
 export * from './perform';
+export { MARK } from './marks';
 export { ridesOf, type Rides } from './per-note';
 export * from './report';
 export * from './treat';

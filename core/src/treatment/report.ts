@@ -3,7 +3,8 @@ import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
 import { isMerged } from './chord-facts';
 import { factsOf } from './facts';
-import { marksOf, treatPart, type TreatedGroup, type TreatedPart } from './treat';
+import { MARK } from './marks';
+import { bitsOf, treatPart, type TreatedGroup, type TreatedPart } from './treat';
 
 /** Why a note was left where it was, or what moved it. */
 export type NoteFate =
@@ -49,6 +50,20 @@ export interface TreatmentReport {
   readonly reordered: number;
 }
 
+const FATES = [
+  'on-line',
+  'off',
+  'close-enough',
+  'too-far',
+  'wrong-direction',
+  'as-played',
+  'pinned',
+  'dropped',
+  'moved',
+] as const satisfies readonly NoteFate[];
+/** A million notes have a byte each that way, and not a word. */
+const FATE = Object.fromEntries(FATES.map((fate, i) => [fate, i])) as Readonly<Record<NoteFate, number>>;
+
 const reports = new WeakMap<TreatedPart, TreatmentReport>();
 
 /** Counts what a part's treatment does; the same result gives the same report. */
@@ -81,18 +96,12 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     if (velocity[i] !== columns.velocity[i]) reweighted++;
     if (i > 0 && columns.start[i - 1] < columns.start[i] && start[i - 1] > start[i]) reordered++;
   }
-  const left = {
-    'on-line': 0,
-    off: 0,
-    'close-enough': 0,
-    'too-far': 0,
-    'wrong-direction': 0,
-    'as-played': 0,
-    pinned: 0,
-    dropped: 0,
-  };
-  const fates = noteFates(part, treated);
-  for (const fate of fates) if (fate !== 'moved') left[fate]++;
+  const met = new Int32Array(FATES.length);
+  for (const fate of fatesOf(part, treated)) met[fate]++;
+  const { moved: _moved, ...left } = Object.fromEntries(FATES.map((fate, i) => [fate, met[i]])) as Record<
+    NoteFate,
+    number
+  >;
   return {
     notes: columns.count,
     moved,
@@ -122,25 +131,33 @@ export function mergedChords(group: Pick<TreatedGroup, 'chords'>): number[] {
   return merged;
 }
 
-/** What happened to each note of a part, in its order. */
-export function noteFates(part: Part, treated: TreatedPart): NoteFate[] {
+/** What happened to each note of a part, in its order, by its number in {@link FATES}. */
+function fatesOf(part: Part, treated: TreatedPart): Uint8Array {
   const { columns, start } = treated;
-  const fates = new Array<NoteFate>(part.notes.length);
-  const exceptions = marksOf(part).exception > 0;
+  const fates = new Uint8Array(columns.count);
+  const bits = bitsOf(part);
   for (let i = 0; i < fates.length; i++) {
-    const kind = exceptions ? part.notes[i].exception?.kind : undefined;
-    fates[i] = kind && kind !== 'own' ? kind : start[i] === columns.start[i] ? 'off' : 'moved';
+    fates[i] =
+      bits[i] & MARK.pin
+        ? FATE.pinned
+        : bits[i] & MARK.dropped
+          ? FATE.dropped
+          : bits[i] & MARK.exception && part.notes[i].exception?.kind === 'as-played'
+            ? FATE['as-played']
+            : start[i] === columns.start[i]
+              ? FATE.off
+              : FATE.moved;
   }
   if (!part.on) return fates;
   for (const group of treated.groups) {
     if (!group.treatment.quantize.on || !group.treatment.quantize.starts) continue;
     forEachMember(group, (note, chord) => {
-      if (fates[note] !== 'off') return;
+      if (fates[note] !== FATE.off) return;
       const verdict = group.chords.verdict[chord];
-      if (verdict === VERDICT.closeEnough) fates[note] = 'close-enough';
-      else if (verdict === VERDICT.tooFar) fates[note] = 'too-far';
-      else if (verdict === VERDICT.wrongDirection) fates[note] = 'wrong-direction';
-      else if (columns.start[note] === Math.round(group.chords.line[chord])) fates[note] = 'on-line';
+      if (verdict === VERDICT.closeEnough) fates[note] = FATE['close-enough'];
+      else if (verdict === VERDICT.tooFar) fates[note] = FATE['too-far'];
+      else if (verdict === VERDICT.wrongDirection) fates[note] = FATE['wrong-direction'];
+      else if (columns.start[note] === Math.round(group.chords.line[chord])) fates[note] = FATE['on-line'];
     });
   }
   return fates;
@@ -157,7 +174,7 @@ function forEachMember(group: TreatedGroup, visit: (note: number, chord: number)
 /** Every note of a part before and after. */
 export function noteReports(part: Part, song: Song): NoteReport[] {
   const { treated, chord, chords, played, now, line, before, after } = factsOf(part, song);
-  const fates = noteFates(part, treated);
+  const fates = fatesOf(part, treated);
   return part.notes.map((note, i) => {
     const isTreated = chords.treated[chord[i]] === 1;
     return {
@@ -168,7 +185,7 @@ export function noteReports(part: Part, song: Song): NoteReport[] {
       line: isTreated ? line[i] : null,
       offsetMs: isTreated ? before[i] : null,
       leftMs: isTreated ? after[i] : null,
-      fate: fates[i],
+      fate: FATES[fates[i]],
     };
   });
 }

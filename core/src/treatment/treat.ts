@@ -285,6 +285,11 @@ export function lastEndOf(part: Pick<Part, 'notes'>): number {
   return last;
 }
 
+/** What each of a part's notes has, as bits of {@link MARK}; the same object as long as none has anything else. */
+export function bitsOf({ notes }: Pick<Part, 'notes'>): Uint8Array {
+  return tableOf(notes).bits;
+}
+
 /** What tells which notes leave the treatment, and how: the same object as long as none does otherwise; null where none does. */
 export function exceptionsOf({ notes }: Pick<Part, 'notes'>): object | null {
   return tableOf(notes).membership;

@@ -1,6 +1,7 @@
 import { peakBetween, type Peaks } from '@early-sparrow/core/audio';
 import { fileAt, type Part, type PartAudio } from '@early-sparrow/core/song';
 import type { MeterMap } from '@early-sparrow/core/time';
+import { partColumns } from '@early-sparrow/core/treatment';
 import { colourOf } from '../../common/colours';
 import type { Palette } from '../../common/theme';
 import { faint, NUMBER_FONT, TEXT_FONT } from '../kit/draw';
@@ -117,11 +118,12 @@ function drawName({ ctx, colors }: Sheet, part: Part, x: number, y: number, w: n
 
 /** A stroke a note, each pixel at most once: a million notes are no more than there are pixels. */
 function drawNotes({ ctx, rows }: Sheet, part: Part, y: number, height: number): void {
+  const { count, start, end, pitch } = partColumns(part);
   let lowest = 127;
   let highest = 0;
-  for (const { pitch } of part.notes) {
-    lowest = Math.min(lowest, pitch);
-    highest = Math.max(highest, pitch);
+  for (const key of pitch) {
+    if (key < lowest) lowest = key;
+    if (key > highest) highest = key;
   }
   const range = Math.max(1, highest - lowest);
   const width = Math.ceil(rows.width()) + 1;
@@ -133,10 +135,10 @@ function drawNotes({ ctx, rows }: Sheet, part: Part, y: number, height: number):
   const across = Math.max(1, right - left);
   const marked = new Uint8Array(across * lines);
   const scale = rows.x(1);
-  for (const { start, length, pitch } of part.notes) {
-    const line = Math.round((lines - 1) * (1 - (pitch - lowest) / range)) * across;
-    const from = Math.max(0, Math.floor(start * scale) - left);
-    const to = Math.min(across, Math.max(from + 1, Math.floor((start + length) * scale - 0.5) - left));
+  for (let i = 0; i < count; i++) {
+    const line = Math.round((lines - 1) * (1 - (pitch[i] - lowest) / range)) * across;
+    const from = Math.max(0, Math.floor(start[i] * scale) - left);
+    const to = Math.min(across, Math.max(from + 1, Math.floor(end[i] * scale - 0.5) - left));
     for (let x = from; x < to; x++) marked[line + x] = 1;
   }
   for (let line = 0; line < lines; line++) {

@@ -2,7 +2,7 @@ import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { songLean } from '@early-sparrow/core/insight';
 import type { Edit } from '@early-sparrow/core/edit';
-import { unhurried } from '../../common/unhurried';
+import { unhurried, unhurriedPieces } from '../../common/unhurried';
 import { deskFeature } from '../../state/desk.feature';
 import { leanLeft, pictureOf } from '../hand/picture';
 import { merge, Treating } from '../hand/treating';
@@ -18,7 +18,7 @@ export class Leans {
 
   /** The lean that most tracks share; told once for the song. */
   readonly song = unhurried(this.treating.rested, ({ song }) => songLean(song));
-  private readonly left = unhurried(this.treating.rested, ({ part, song }) => leanLeft(part, song));
+  private readonly left = unhurriedPieces(this.treating.rested, ({ part, song }) => leanLeft(part, song));
 
   /** The part's own lean that its treatment leaves, in ms; null for none, and where the song is told to lean. */
   readonly part = computed((): number | null => {

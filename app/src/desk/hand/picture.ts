@@ -1,5 +1,5 @@
-import { leansThroughout, ON_LINE_MS, summarize } from '@early-sparrow/core/insight';
-import { allZero, firstAt, median, quantile } from '@early-sparrow/core/maths';
+import { leansThroughout, ON_LINE_MS, summarizePieces } from '@early-sparrow/core/insight';
+import { allZero, firstAt, median, quantile, type Pieces } from '@early-sparrow/core/maths';
 import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
 import { exceptionsOf, factsOf, marksOf, type Facts } from '@early-sparrow/core/treatment';
 
@@ -124,12 +124,11 @@ export function notesLook(picture: Picture): readonly unknown[] {
   return [id, played, playedEnd, now, nowEnd, before, after, pitch, muted, silent, exceptionsOf(part)];
 }
 
-/** What the notes under the part's own treatment lean throughout once its lag stage is through, in ms; 0 for no lean. */
-export function leanLeft(part: Part, song: Song): number {
+/** What the notes under the part's own treatment lean throughout once its lag stage is through, in ms; 0 for no lean. In pieces. */
+export function* leanLeft(part: Part, song: Song): Pieces<number> {
   const own = factsOf(part, song).treated.groups.find((g) => g.set === null)?.chords;
   if (!own) return 0;
-  const tempo = tempoOf(song);
-  const steady = summarize(own.place.map((place, c) => tempo.between(own.line[c], place)));
+  const steady = yield* summarizePieces(tempoOf(song).betweenEach(own.line, own.place));
   return leansThroughout(steady) ? steady.median : 0;
 }
 

@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { isDrums } from '@early-sparrow/core/sound';
 import { meterOf, songEnd } from '@early-sparrow/core/song';
+import { lastEndOf } from '@early-sparrow/core/treatment';
 import { Said } from '../../common/said';
 import { Player, type Span } from '../../sound/player';
 import { Looping } from '../listening/looping';
@@ -29,7 +30,7 @@ export class Showing {
     const song = this.treating.song();
     const part = this.treating.part();
     if (!song || !part) return;
-    this.view.fitWhole(0, songEnd(song));
+    this.view.fitWhole(0, songEnd(song, lastEndOf));
     const { lowest, highest } = pictureOf(part, song);
     this.view.fitPitches(this.view.pitches(), lowest, highest, 20);
   }

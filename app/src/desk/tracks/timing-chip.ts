@@ -1,15 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import {
-  correctedOffsets,
   leansThroughout,
   leavesBeat,
   ON_LINE_MS,
-  partOffsets,
+  offsetsPieces,
   summarize,
   type OffsetSummary,
 } from '@early-sparrow/core/insight';
 import type { Part, Song } from '@early-sparrow/core/song';
-import { unhurried } from '../../common/unhurried';
+import { unhurriedPieces } from '../../common/unhurried';
 import { Analyst } from '../fits/analyst';
 
 const NO_OFFSETS = summarize(new Float64Array());
@@ -61,9 +60,9 @@ export class TimingChip {
   readonly song = input.required<Song>();
   readonly part = input.required<Part>();
 
-  private readonly offsets = unhurried(
+  private readonly offsets = unhurriedPieces(
     () => ({ song: this.song(), part: this.part() }),
-    ({ song, part }) => ({ played: partOffsets(part, song), now: correctedOffsets(part, song) }),
+    ({ song, part }) => offsetsPieces(part, song),
   );
   private readonly played = computed(() => this.offsets()?.played ?? NO_OFFSETS);
   private readonly now = computed(() => this.offsets()?.now ?? NO_OFFSETS);

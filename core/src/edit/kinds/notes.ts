@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { byPlace, madeOf, notesAt, NotesSchema, type Note, type Part } from '../../song';
+import { byPlace, madeOf, notesAt, NotesSchema, putInPlace, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onPart } from '../on';
@@ -77,6 +77,7 @@ function sorted(notes: readonly Note[]): readonly Note[] {
 /** A sorted list without the notes at some ascending indices and with others. */
 function patched(list: readonly Note[], without: readonly number[], unsorted: readonly Note[]): Note[] {
   const inPlace = replaced(list, without, unsorted);
+  if (inPlace) putInPlace(inPlace, list, without);
   // Each in the place of one before they are in order as they are.
   const add = inPlace ? unsorted : sorted(unsorted);
   const all = inPlace ?? resorted(list, without, add);
