@@ -14,7 +14,7 @@ import {
   type Lengths,
   type Song,
 } from '@early-sparrow/core/song';
-import { treatPart } from '@early-sparrow/core/treatment';
+import { factsOf, treatPart } from '@early-sparrow/core/treatment';
 import { applied, note, part, song, treated, type Stages } from './build';
 
 const ends = (s: Song) => [...treatPart(part(s), s).end];
@@ -190,13 +190,7 @@ describe('keeping', () => {
   const stages: Stages = { quantize: { on: true, grid: parseGrid('1/16') }, velocity: { on: true, fixed: 100 } };
   const base = song(notes, stages);
   const kept = () => {
-    const result = treatPart(part(base), base);
-    return keepNotes(part(base), [0, 1, 2], false, (i) => ({
-      start: result.start[i],
-      end: result.end[i],
-      velocity: result.velocity[i],
-      dropped: false,
-    }));
+    return keepNotes(part(base), [0, 1, 2], false, factsOf(part(base), base));
   };
 
   it('makes corrected notes their own and remembers the take; undo is exact', () => {
@@ -231,13 +225,7 @@ describe('keeping', () => {
           places.map((t, i) => note(i, t, { pitch: 30 + i })),
           stages,
         );
-        const r = treatPart(part(s), s);
-        const all = keepNotes(
-          part(s),
-          part(s).notes.map((_, i) => i),
-          false,
-          (i) => ({ start: r.start[i], end: r.end[i], velocity: r.velocity[i], dropped: false }),
-        );
+        const all = keepNotes(part(s), [...part(s).notes.keys()], false, factsOf(part(s), s));
         const back = new Map(
           returnToTake(all, { starts: true, lengths: true, velocities: true }).map((n) => [n.id, n]),
         );

@@ -1,10 +1,11 @@
-import { atOnce, type Pieces } from '../maths';
+import { atOnce, counting, type Pieces } from '../maths';
 import {
   counted,
   eventAsTaken,
   findPart,
   keepEvent,
   keepNotesPieces,
+  notesAt,
   returnToTake,
   stagesOff,
   type Note,
@@ -144,16 +145,10 @@ function touching({ notes }: TrackPerformance, id: number): number[] {
 }
 
 function* keptNotes(song: Song, part: Part, ids: ReadonlySet<number> | null): Pieces<Note[]> {
-  const { now, nowEnd, velocity, silent } = factsOf(part, song);
-  const indices: number[] = [];
-  for (let i = 0; i < part.notes.length; i++) if (!ids || ids.has(part.notes[i].id)) indices.push(i);
+  const facts = factsOf(part, song);
+  const indices = ids ? notesAt(part.notes, [...ids]) : counting(part.notes.length);
   yield;
-  return yield* keepNotesPieces(part, indices, ids !== null, (i) => ({
-    start: now[i],
-    end: nowEnd[i],
-    velocity: velocity[i],
-    dropped: silent[i] === 1,
-  }));
+  return yield* keepNotesPieces(part, indices, ids !== null, facts);
 }
 
 /** Where a part's events happen after its treatment, in their order. */

@@ -12,3 +12,4 @@ export * from './order';
 export * from './pieces';
 export * from './random';
 export * from './same';
+export * from './whole';

@@ -1,5 +1,5 @@
 import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
-import { atOnce, inPieces, type Pieces } from '../maths';
+import { atOnce, inPieces, whole, type Pieces } from '../maths';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
 import { shapesVelocities } from '../treatment';
@@ -93,11 +93,6 @@ export function reshaped(taken: Taken, to: Becomes): Note | null {
     order: undefined,
     exception: exception?.kind === 'pinned' ? undefined : exception,
   });
-}
-
-/** Rounds as `Math.round` does, in half of its time. */
-function whole(value: number): number {
-  return Math.floor(value + 0.5);
 }
 
 /** The treatment that a note is under; null for none. A pinned note's is the part's: it would move it if it was free. */

@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { atOnce, inPieces, type Pieces } from '../maths';
+import { atOnce, inPieces, whole, type Pieces } from '../maths';
 import { notesAt, takeOf, type Note, type Part, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
 import { bitsOf, factsOf, MARK, partColumns, treatPart } from '../treatment';
@@ -38,7 +38,7 @@ export function* takeUpPieces(song: Song, track: Track, ids: readonly number[], 
         const note = part.notes[i];
         if (look) {
           const { start, end, velocity } = look;
-          taken.push({ part, note, start: start[i], length: end[i] - start[i], velocity: velocity[i] });
+          taken.push({ part, note, start: whole(start[i]), length: whole(end[i] - start[i]), velocity: velocity[i] });
         } else {
           const { start, length, velocity } = takeOf(note);
           taken.push({ part, note, start, length, velocity });

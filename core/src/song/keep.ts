@@ -1,73 +1,77 @@
-import { atOnce, inPieces, type Pieces } from '../maths';
-import { byPlace, noteAsTaken, takeOf } from './look';
-import { changedNote, type Note } from './note';
+import { atOnce, inPieces, whole, type Pieces } from '../maths';
+import { byPlace, isInOrder, noteAsTaken, takeOf } from './look';
+import { changedNote, makeNote, type Note } from './note';
 import type { Part } from './song';
 import type { Treatment } from './treatment';
 
-/** Where a note sounds after its treatment. */
+/** Where the notes of a part sound after its treatment: columns, a row a note. */
 export interface Corrected {
   /** Ticks. */
-  readonly start: number;
-  readonly end: number;
-  readonly velocity: number;
-  /** Silent: the softer of a double. */
-  readonly dropped: boolean;
+  readonly now: ArrayLike<number>;
+  readonly nowEnd: ArrayLike<number>;
+  readonly velocity: ArrayLike<number>;
+  /** 1 for a silent one: the softer of a double. */
+  readonly silent: ArrayLike<number>;
 }
 
 /**
  * Makes the corrected places of some notes their own; each keeps its take.
+ * @param indices of the notes in the part
  * @param alone the notes leave the treatment, which goes on over the others; else their exceptions stay
- * @param corrected the place of each note, asked by its index in the part
  */
-export function keepNotes(
-  part: Part,
-  indices: readonly number[],
-  alone: boolean,
-  corrected: (index: number) => Corrected,
-): Note[] {
+export function keepNotes(part: Part, indices: ArrayLike<number>, alone: boolean, corrected: Corrected): Note[] {
   return atOnce(keepNotesPieces(part, indices, alone, corrected));
 }
 
 /** {@link keepNotes} of very many notes, in pieces. */
 export function* keepNotesPieces(
   part: Part,
-  indices: readonly number[],
+  indices: ArrayLike<number>,
   alone: boolean,
-  corrected: (index: number) => Corrected,
+  { now, nowEnd, velocity, silent }: Corrected,
 ): Pieces<Note[]> {
-  const kept: Note[] = [];
-  const keep = (i: number): Note => {
-    const note = part.notes[i];
-    const at = corrected(i);
-    const { start, velocity } = at;
-    const length = at.end - start;
-    const { exception, order, unended } = note;
-    // A moved note gives up its old place among the events at one tick.
-    const on = start === note.start ? (order?.[0] ?? null) : null;
-    const off = at.end === note.start + note.length ? (order?.[1] ?? null) : null;
-    const left = at.dropped
-      ? ({ kind: 'dropped' } as const)
-      : alone
-        ? ({ kind: 'as-played' } as const)
-        : exception?.kind === 'pinned'
-          ? ({ kind: 'pinned', start, length, velocity } as const)
-          : exception;
-    const take = takeOf(note);
-    const same = take.start === start && take.length === length && take.velocity === velocity;
-    return changedNote(note, {
-      start,
-      length,
-      velocity,
-      order: on === null && off === null ? undefined : [on, off],
-      unended: length === note.length ? unended : undefined,
-      exception: left,
-      take: same ? undefined : take,
-    });
-  };
+  const kept = new Array<Note>(indices.length);
   yield* inPieces(indices.length, (from, to) => {
-    for (let k = from; k < to; k++) kept.push(keep(indices[k]));
+    for (let k = from; k < to; k++) {
+      const i = indices[k];
+      const start = whole(now[i]);
+      kept[k] = keptNote(part.notes[i], start, whole(nowEnd[i] - start), velocity[i], silent[i] === 1, alone);
+    }
   });
-  return kept.sort(byPlace);
+  // Most often they are in their order: to see that takes far less than to sort them.
+  return isInOrder(kept) ? kept : kept.sort(byPlace);
+}
+
+/** A note at another place. */
+function keptNote(note: Note, start: number, length: number, velocity: number, dropped: boolean, alone: boolean): Note {
+  const { exception, order, unended } = note;
+  // A moved note gives up its old place among the events at one tick.
+  const on = order && start === note.start ? order[0] : null;
+  const off = order && start + length === note.start + note.length ? order[1] : null;
+  const left: Note['exception'] = dropped
+    ? { kind: 'dropped' }
+    : alone
+      ? { kind: 'as-played' }
+      : exception?.kind === 'pinned'
+        ? { kind: 'pinned', start, length, velocity }
+        : exception;
+  const { take = note } = note;
+  const same = take.start === start && take.length === length && take.velocity === velocity;
+  const kept = makeNote(
+    note.id,
+    start,
+    length,
+    note.pitch,
+    velocity,
+    note.channel,
+    note.release,
+    same ? undefined : takeOf(note),
+    left,
+    on === null && off === null ? undefined : [on, off],
+  );
+  if (note.muted) kept.muted = note.muted;
+  if (unended && length === note.length) kept.unended = unended;
+  return kept;
 }
 
 /** The same treatment with every stage off; the values stay, to be switched on again. */

@@ -1,5 +1,5 @@
 import { MeterMap, TempoMap } from '../time';
-import { changedNote, type FirstPlace, type Note } from './note';
+import { changedNote, makePlace, type FirstPlace, type Note } from './note';
 import type { Part, Song, SongMeter, Track } from './song';
 
 /** Remembers what was built from a list, for as long as the list and the ticks of a quarter note stay. */
@@ -39,12 +39,17 @@ export function byPlace(a: Note, b: Note): number {
   return a.start - b.start || a.pitch - b.pitch || a.id - b.id;
 }
 
+/** Whether notes are in the order in which a part keeps them. */
+export function isInOrder(notes: readonly Note[]): boolean {
+  for (let i = 1; i < notes.length; i++) if (byPlace(notes[i - 1], notes[i]) > 0) return false;
+  return true;
+}
+
 /** A note's place as first recorded, imported or drawn. */
 export function takeOf(note: Note): FirstPlace {
   if (note.take) return note.take;
   const { start, length, velocity, order, unended } = note;
-  const place: { -readonly [K in keyof FirstPlace]: FirstPlace[K] } = { start, length, velocity };
-  if (order) place.order = order;
+  const place = makePlace(start, length, velocity, order);
   if (unended) place.unended = unended;
   return place;
 }
@@ -59,14 +64,17 @@ export function noteAsTaken(note: Note): Note {
 /** Where those of some notes stand that are in a list, by id; ascending. */
 export function notesAt(list: readonly Note[], ids: readonly number[]): number[] {
   const { least, at } = idTable(list);
-  const found: number[] = [];
+  // As long as can be: a list that grows is copied again and again.
+  const found = new Array<number>(ids.length);
+  let count = 0;
   let ascends = true;
-  for (const id of ids) {
-    const i = (at[id - least] ?? 0) - 1;
+  for (let k = 0; k < ids.length; k++) {
+    const i = (at[ids[k] - least] ?? 0) - 1;
     if (i < 0) continue;
-    if (found.length > 0 && found[found.length - 1] >= i) ascends = false;
-    found.push(i);
+    if (count > 0 && found[count - 1] >= i) ascends = false;
+    found[count++] = i;
   }
+  found.length = count;
   // Most often they are named in the list's order; one that is named twice counts once.
   return ascends ? found : [...new Set(found)].sort((a, b) => a - b);
 }

@@ -4,7 +4,6 @@ import { ChannelSchema, OrderSchema, TickSchema, Value7 } from './units';
 
 const Velocity = z.int().min(1).max(127);
 
-/** Places of a note's on and off among the events of their source track; null for one that was moved. */
 const NoteOrderSchema = z.tuple([OrderSchema.nullable(), OrderSchema.nullable()]).readonly();
 
 /** A note's place as first recorded, imported or drawn. */
@@ -49,6 +48,52 @@ export const NoteSchema = z.object({
 /** A note: its own place, its take if that differs, and its exception if it has one. Times in ticks. */
 export type Note = Readonly<z.infer<typeof NoteSchema>>;
 
+/** Places of a note's on and off among the events of their source track; null for one that was moved. */
+export type NoteOrder = readonly [number | null, number | null];
+export type NoteDraft = { -readonly [K in keyof Note]: Note[K] };
+
+/**
+ * A new note; undefined leaves something out. What a literal names lies in the object itself; what is added to it lies in
+ * a list of its own, and of a million notes that is a million more things to make, to fetch and to collect.
+ */
+export function makeNote(
+  id: number,
+  start: number,
+  length: number,
+  pitch: number,
+  velocity: number,
+  channel: number,
+  release: number | null,
+  take: FirstPlace | undefined,
+  exception: Exception | undefined,
+  order: NoteOrder | undefined,
+): NoteDraft {
+  if (take) {
+    if (exception) {
+      if (order) return { id, start, length, pitch, velocity, channel, release, take, exception, order };
+      return { id, start, length, pitch, velocity, channel, release, take, exception };
+    }
+    if (order) return { id, start, length, pitch, velocity, channel, release, take, order };
+    return { id, start, length, pitch, velocity, channel, release, take };
+  }
+  if (exception) {
+    if (order) return { id, start, length, pitch, velocity, channel, release, exception, order };
+    return { id, start, length, pitch, velocity, channel, release, exception };
+  }
+  if (order) return { id, start, length, pitch, velocity, channel, release, order };
+  return { id, start, length, pitch, velocity, channel, release };
+}
+
+/** A new place as first recorded, as {@link makeNote} makes notes. */
+export function makePlace(
+  start: number,
+  length: number,
+  velocity: number,
+  order: NoteOrder | undefined,
+): { -readonly [K in keyof FirstPlace]: FirstPlace[K] } {
+  return order ? { start, length, velocity, order } : { start, length, velocity };
+}
+
 /** What becomes of a note; what is left out stays. */
 type NoteChange = { readonly [K in keyof Note]?: Note[K] | undefined };
 
@@ -57,25 +102,22 @@ type NoteChange = { readonly [K in keyof Note]?: Note[K] | undefined };
  * ten times as long, and so does a loop over keys: that is seconds for a long take.
  */
 export function changedNote(note: Note, change: NoteChange): Note {
-  const copy: { -readonly [K in keyof Note]: Note[K] } = {
-    id: change.id ?? note.id,
-    start: change.start ?? note.start,
-    length: change.length ?? note.length,
-    pitch: change.pitch ?? note.pitch,
-    velocity: change.velocity ?? note.velocity,
-    channel: change.channel ?? note.channel,
-    release: change.release === undefined ? note.release : change.release,
-  };
-  const take = 'take' in change ? change.take : note.take;
-  const exception = 'exception' in change ? change.exception : note.exception;
+  const copy = makeNote(
+    change.id ?? note.id,
+    change.start ?? note.start,
+    change.length ?? note.length,
+    change.pitch ?? note.pitch,
+    change.velocity ?? note.velocity,
+    change.channel ?? note.channel,
+    change.release === undefined ? note.release : change.release,
+    'take' in change ? change.take : note.take,
+    'exception' in change ? change.exception : note.exception,
+    'order' in change ? change.order : note.order,
+  );
   const muted = 'muted' in change ? change.muted : note.muted;
   const unended = 'unended' in change ? change.unended : note.unended;
-  const order = 'order' in change ? change.order : note.order;
-  if (take !== undefined) copy.take = take;
-  if (exception !== undefined) copy.exception = exception;
-  if (muted !== undefined) copy.muted = muted;
-  if (unended !== undefined) copy.unended = unended;
-  if (order !== undefined) copy.order = order;
+  if (muted) copy.muted = muted;
+  if (unended) copy.unended = unended;
   return copy;
 }
 

@@ -1,6 +1,6 @@
 import { atOnce, inPieces, type Pieces } from '../maths';
 import { isNote } from './is-note';
-import type { Note } from './note';
+import { makeNote, makePlace, type Note, type NoteDraft } from './note';
 
 /**
  * Long lists of notes and numbers as columns, for a store that copies what it is given: a hundred thousand objects take
@@ -237,33 +237,37 @@ function small(numbers: Numbers): Numbers {
 
 function* unpackNotes(packed: PackedNotes): Pieces<Note[]> {
   const { count, rest } = packed;
-  const notes: Record<string, unknown>[] = new Array<Record<string, unknown>>(count);
+  const notes = new Array<NoteDraft>(count);
   yield* inPieces(count, (from, to) => takeNotes(notes, packed, from, to));
-  for (const [i, key, value] of rest) if (i >= 0 && i < count) notes[i][key] = value;
-  return notes as unknown as Note[];
+  for (const [i, key, value] of rest) if (i >= 0 && i < count) Object.assign(notes[i], { [key]: value });
+  return notes;
 }
 
 /** Takes some notes out of their columns. */
-function takeNotes(notes: Record<string, unknown>[], packed: PackedNotes, from: number, to: number): void {
+function takeNotes(notes: NoteDraft[], packed: PackedNotes, from: number, to: number): void {
   const { id, place, pitch, channel, release, order, take, takeOrder, pinned } = packed;
   for (let i = from; i < to; i++) {
-    const note: Record<string, unknown> = {
-      id: id[i],
-      start: place.start[i],
-      length: place.length[i],
-      pitch: pitch[i],
-      velocity: place.velocity[i],
-      channel: channel[i],
-      release: release[i] === NO_RELEASE ? null : release[i],
-    };
-    if (order?.has[i]) note['order'] = orderAt(order, i);
-    if (take?.has[i]) {
-      const first: Record<string, unknown> = placeAt(take, i);
-      if (takeOrder?.has[i]) first['order'] = orderAt(takeOrder, i);
-      note['take'] = first;
-    }
-    if (pinned?.has[i]) note['exception'] = { kind: 'pinned', ...placeAt(pinned, i) };
-    notes[i] = note;
+    notes[i] = makeNote(
+      id[i],
+      place.start[i],
+      place.length[i],
+      pitch[i],
+      place.velocity[i],
+      channel[i],
+      release[i] === NO_RELEASE ? null : release[i],
+      take?.has[i]
+        ? makePlace(
+            take.start[i],
+            take.length[i],
+            take.velocity[i],
+            takeOrder?.has[i] ? orderAt(takeOrder, i) : undefined,
+          )
+        : undefined,
+      pinned?.has[i]
+        ? { kind: 'pinned', start: pinned.start[i], length: pinned.length[i], velocity: pinned.velocity[i] }
+        : undefined,
+      order?.has[i] ? orderAt(order, i) : undefined,
+    );
   }
 }
 
@@ -287,10 +291,6 @@ function putPlace(to: Places, i: number, place: Record<string, unknown>): void {
   to.start[i] = place['start'] as number;
   to.length[i] = place['length'] as number;
   to.velocity[i] = place['velocity'] as number;
-}
-
-function placeAt({ start, length, velocity }: Places, i: number): Record<string, unknown> {
-  return { start: start[i], length: length[i], velocity: velocity[i] };
 }
 
 function putOrder(to: Orders, i: number, [on, off]: readonly [number | null, number | null]): void {

@@ -29,7 +29,8 @@ export function marksOfNote({ exception, muted, take }: Note): number {
 
 export function countMarks(bits: Uint8Array): Marks {
   const counts = { exception: 0, pin: 0, dropped: 0, muted: 0, take: 0 };
-  for (const of of bits) {
+  for (let i = 0; i < bits.length; i++) {
+    const of = bits[i];
     if (of === 0) continue;
     if (of & MARK.exception) counts.exception++;
     if (of & MARK.pin) counts.pin++;

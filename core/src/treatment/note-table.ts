@@ -123,9 +123,9 @@ function changedTable(notes: Notes, like: NoteTable, kin: Kin): NoteTable {
       voice[i] = voiceOf(note.channel, note.pitch);
     }
     const { take } = note;
-    const [from, to, loud] = take
-      ? [take.start, take.start + take.length, take.velocity]
-      : [note.start, ends, note.velocity];
+    const from = take ? take.start : note.start;
+    const to = take ? take.start + take.length : ends;
+    const loud = take ? take.velocity : note.velocity;
     if (from !== played[i]) {
       if (played === like.played) played = played.slice();
       played[i] = from;

@@ -1,4 +1,4 @@
-import { atOnce, inPieces, type Pieces } from '../maths';
+import { atOnce, inPieces, whole, type Pieces } from '../maths';
 import { asPlayed, isOrdered, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
 import { perTime, type Song, type SongContext, type Track } from '../song';
 import { treatEvents } from './events';
@@ -49,7 +49,7 @@ function* soundingNotes(treated: TreatedPart, ordered: boolean): Pieces<readonly
   yield* inPieces(start.length, (from, to) => {
     for (let i = from; i < to; i++) {
       if (silences && isSilent(part, treated, i)) continue;
-      notes.push({ note: part.notes[i], start: start[i], end: end[i], velocity: velocity[i], ordered });
+      notes.push({ note: part.notes[i], start: whole(start[i]), end: whole(end[i]), velocity: velocity[i], ordered });
     }
   });
   known.set(treated, { notes, ordered });

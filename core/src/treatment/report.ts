@@ -89,7 +89,7 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     const move = start[i] - columns.start[i];
     if (move !== 0) {
       const ms = Math.abs(tempo.between(columns.start[i], start[i]));
-      largest = Math.max(largest, ms);
+      if (ms > largest) largest = ms;
       moves[moved++] = ms;
     }
     if (end[i] - start[i] !== columns.end[i] - columns.start[i]) resized++;
@@ -97,7 +97,8 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     if (i > 0 && columns.start[i - 1] < columns.start[i] && start[i - 1] > start[i]) reordered++;
   }
   const met = new Int32Array(FATES.length);
-  for (const fate of fatesOf(part, treated)) met[fate]++;
+  const fates = fatesOf(part, treated);
+  for (let i = 0; i < fates.length; i++) met[fates[i]]++;
   const { moved: _moved, ...left } = Object.fromEntries(FATES.map((fate, i) => [fate, met[i]])) as Record<
     NoteFate,
     number

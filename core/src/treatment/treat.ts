@@ -279,7 +279,7 @@ export function lastEndOf(part: Pick<Part, 'notes'>): number {
   let last = lastEnds.get(end);
   if (last === undefined) {
     last = 0;
-    for (const tick of end) if (tick > last) last = tick;
+    for (let i = 0; i < end.length; i++) if (end[i] > last) last = end[i];
     lastEnds.set(end, last);
   }
   return last;

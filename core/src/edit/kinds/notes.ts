@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { byPlace, madeOf, notesAt, NotesSchema, putInPlace, type Note, type Part } from '../../song';
+import { byPlace, isInOrder, madeOf, notesAt, NotesSchema, putInPlace, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
 import { onPart } from '../on';
@@ -70,8 +70,7 @@ function left(list: readonly Note[], without: readonly number[]): readonly Note[
 }
 
 function sorted(notes: readonly Note[]): readonly Note[] {
-  for (let i = 1; i < notes.length; i++) if (byPlace(notes[i - 1], notes[i]) > 0) return [...notes].sort(byPlace);
-  return notes;
+  return isInOrder(notes) ? notes : [...notes].sort(byPlace);
 }
 
 /** A sorted list without the notes at some ascending indices and with others. */
