@@ -1,9 +1,9 @@
 import { stepTicks } from '../grid';
-import { median } from '../maths';
+import { atOnce, median, type Pieces } from '../maths';
 import { timeOf, partsOf, type Part, type Song } from '../song';
 import { addAmount } from '../time';
 import { treatPart } from '../treatment';
-import { correctedOffsets, leansThroughout } from './offsets';
+import { leansThroughout, offsetsPieces } from './offsets';
 
 /** A song whose tracks lie beside its bars together. */
 export interface SongLean {
@@ -27,11 +27,16 @@ const CLEARLY = 1.5;
  * whole gap between lines only: of its possibilities the one counts under which the beats are played most.
  */
 export function songLean(song: Song): SongLean | null {
-  const found = [...partsOf(song)].flatMap(({ part }) => {
-    const offsets = correctedOffsets(part, song);
-    const enough = part.on && offsets.chords >= ENOUGH_CHORDS;
-    return enough ? [{ part, ms: offsets.median, steady: leansThroughout(offsets) }] : [];
-  });
+  return atOnce(songLeanPieces(song));
+}
+
+/** {@link songLean} of a song with very many notes, in pieces. */
+export function* songLeanPieces(song: Song): Pieces<SongLean | null> {
+  const found: { part: Part; ms: number; steady: boolean }[] = [];
+  for (const { part } of partsOf(song)) {
+    const { now } = yield* offsetsPieces(part, song);
+    if (part.on && now.chords >= ENOUGH_CHORDS) found.push({ part, ms: now.median, steady: leansThroughout(now) });
+  }
   if (found.length < FEWEST_TRACKS) return null;
   const common = median(Float64Array.from(found, (f) => f.ms));
   const alike = found.filter((f) => f.steady && Math.abs(f.ms - common) <= ALIKE_MS);

@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { allNaN, allOne, counting, median, medianOfFew, orderOf, sameNumbers } from '../maths';
+import { allNaN, allOne, allZero, counting, median, medianOfFew, orderOf, sameNumbers } from '../maths';
 import type { TempoMap } from '../time';
 import { VERDICT } from './assign';
 import type { TreatedGroup, TreatedPart } from './treat';
@@ -246,58 +246,63 @@ function outside({ groups, columns }: TreatedPart): Int32Array {
 function withLone(
   chords: PlayedChords,
   lone: Int32Array,
-  line: Float64Array,
-  played: Float64Array,
+  lines: Float64Array,
+  starts: Float64Array,
   tempo: TempoMap,
 ): PlayedChords {
   if (lone.length === 0) return chords;
-  const places = picked(played, lone);
-  const before = tempo.betweenEach(line, places);
-  const order = orderOf(places);
+  const places = picked(starts, lone);
+  const offsets = tempo.betweenEach(lines, places);
   const count = chords.count + lone.length;
-  const all = {
-    count,
-    first: new Int32Array(count + 1),
-    notes: new Int32Array(chords.notes.length + lone.length),
-    line: new Float64Array(count),
-    played: new Float64Array(count),
-    before: new Float64Array(count),
-    drift: new Float64Array(count),
-    merged: new Uint8Array(count),
-    treated: new Uint8Array(count),
-  };
+  if (chords.count === 0 && isAscending(places)) return loneAlone(lone, lines, places, offsets);
+  const order = orderOf(places);
+  const first = new Int32Array(count + 1);
+  const notes = new Int32Array(chords.notes.length + lone.length);
+  const line = new Float64Array(count);
+  const played = new Float64Array(count);
+  const before = new Float64Array(count);
+  const drift = new Float64Array(count);
+  const merged = new Uint8Array(count);
+  const treated = new Uint8Array(count);
   let from = 0;
-  let at = 0;
   let note = 0;
+  let k = 0;
   // One by one: lone notes are often scattered among the chords, and a copy of each stretch between them takes longer.
-  const take = (to: number) => {
-    for (; from < to; from++, at++) {
-      all.first[at] = note;
-      for (let k = chords.first[from]; k < chords.first[from + 1]; k++) all.notes[note++] = chords.notes[k];
-      all.line[at] = chords.line[from];
-      all.played[at] = chords.played[from];
-      all.before[at] = chords.before[from];
-      all.drift[at] = chords.drift[from];
-      all.merged[at] = chords.merged[from];
-      all.treated[at] = chords.treated[from];
+  for (let at = 0; at < count; at++) {
+    first[at] = note;
+    const which = k < lone.length ? order[k] : -1;
+    if (from < chords.count && (which < 0 || chords.played[from] <= places[which])) {
+      for (let n = chords.first[from]; n < chords.first[from + 1]; n++) notes[note++] = chords.notes[n];
+      line[at] = chords.line[from];
+      played[at] = chords.played[from];
+      before[at] = chords.before[from];
+      drift[at] = chords.drift[from];
+      merged[at] = chords.merged[from];
+      treated[at] = chords.treated[from];
+      from++;
+    } else {
+      notes[note++] = lone[which];
+      line[at] = lines[which];
+      played[at] = places[which];
+      before[at] = offsets[which];
+      drift[at] = NaN;
+      k++;
     }
-  };
-  for (let k = 0; k < lone.length; k++) {
-    const which = order[k];
-    let to = from;
-    while (to < chords.count && chords.played[to] <= places[which]) to++;
-    take(to);
-    all.first[at] = note;
-    all.notes[note++] = lone[which];
-    all.line[at] = line[which];
-    all.played[at] = places[which];
-    all.before[at] = before[which];
-    all.drift[at] = NaN;
-    at++;
   }
-  take(chords.count);
-  all.first[count] = note;
-  return all;
+  first[count] = note;
+  return { count, first, notes, line, played, before, drift, merged, treated };
+}
+
+/** Where no note is under a treatment each is a chord. */
+function loneAlone(notes: Int32Array, line: Float64Array, played: Float64Array, before: Float64Array): PlayedChords {
+  const count = notes.length;
+  const [first, none] = [counting(count + 1), allZero(count)];
+  return { count, first, notes, line, played, before, drift: allNaN(count), merged: none, treated: none };
+}
+
+function isAscending(numbers: Float64Array): boolean {
+  for (let i = 1; i < numbers.length; i++) if (numbers[i] < numbers[i - 1]) return false;
+  return true;
 }
 
 /** Some of many numbers. */

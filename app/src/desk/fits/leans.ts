@@ -1,8 +1,8 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { songLean } from '@early-sparrow/core/insight';
+import { songLeanPieces } from '@early-sparrow/core/insight';
 import type { Edit } from '@early-sparrow/core/edit';
-import { unhurried, unhurriedPieces } from '../../common/unhurried';
+import { unhurriedPieces } from '../../common/unhurried';
 import { deskFeature } from '../../state/desk.feature';
 import { leanLeft, pictureOf } from '../hand/picture';
 import { merge, Treating } from '../hand/treating';
@@ -17,7 +17,7 @@ export class Leans {
   private readonly setId = inject(Store).selectSignal(deskFeature.selectSetId);
 
   /** The lean that most tracks share; told once for the song. */
-  readonly song = unhurried(this.treating.rested, ({ song }) => songLean(song));
+  readonly song = unhurriedPieces(this.treating.rested, ({ song }) => songLeanPieces(song));
   private readonly left = unhurriedPieces(this.treating.rested, ({ part, song }) => leanLeft(part, song));
 
   /** The part's own lean that its treatment leaves, in ms; null for none, and where the song is told to lean. */
