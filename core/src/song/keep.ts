@@ -42,7 +42,7 @@ export function* keepNotesPieces(
   return isInOrder(kept) ? kept : kept.sort(byPlace);
 }
 
-/** A note at another place. */
+/** A note at the place where it sounds, with its take. */
 function keptNote(note: Note, start: number, length: number, velocity: number, dropped: boolean, alone: boolean): Note {
   const { exception, order, unended } = note;
   // A moved note gives up its old place among the events at one tick.

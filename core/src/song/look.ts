@@ -64,7 +64,7 @@ export function noteAsTaken(note: Note): Note {
 /** Where those of some notes stand that are in a list, by id; ascending. */
 export function notesAt(list: readonly Note[], ids: readonly number[]): number[] {
   const { least, at } = idTable(list);
-  // As long as can be: a list that grows is copied again and again.
+  // Made as long as it can get: a list that grows is copied again and again.
   const found = new Array<number>(ids.length);
   let count = 0;
   let ascends = true;
@@ -80,8 +80,8 @@ export function notesAt(list: readonly Note[], ids: readonly number[]): number[]
 }
 
 /**
- * Tells that a list is another one with other notes at some places. Where these have the ids of those before them, each in
- * its place, it is known where all ids stand.
+ * Tells that a list is another one with other notes at some places. Where these have the ids of the notes that they replace,
+ * it is known where all ids stand.
  */
 export function putInPlace(list: readonly Note[], like: readonly Note[], at: readonly number[]): void {
   const table = idTables.get(like);

@@ -53,8 +53,8 @@ export type NoteOrder = readonly [number | null, number | null];
 export type NoteDraft = { -readonly [K in keyof Note]: Note[K] };
 
 /**
- * A new note; undefined leaves something out. What a literal names lies in the object itself; what is added to it lies in
- * a list of its own, and of a million notes that is a million more things to make, to fetch and to collect.
+ * A new note; undefined leaves something out. What a literal names lies in the object itself; what is added later lies in a
+ * list of its own. For a million notes that is a million more things to make, to fetch and to collect.
  */
 export function makeNote(
   id: number,
