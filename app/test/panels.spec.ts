@@ -292,6 +292,12 @@ describe('a track’s chip', () => {
     expect(await wandering(5000)).toBe('○ off the bars');
   });
 
+  it('claims nothing of notes that no treatment looks at, nor of none', async () => {
+    const left = early.map((n) => ({ ...n, exception: { kind: 'as-played' } as const }));
+    expect(await chip(song(left, { quantize: { on: true } }))).toBe('○ no notes treated');
+    expect(await chip(song([]))).toBe('○ no notes');
+  });
+
   it('tells no lean of what swings against straight lines', async () => {
     const swung = Array.from({ length: 20 }, (_, i) => note(i, 3840 + i * 240 + (i % 2) * 60));
     expect(await chip(song(swung))).toMatch(/^● ±\d+ ms around it$/);

@@ -85,7 +85,14 @@ export class TimingChip {
     const use = this.part().treatment.quantize.with;
     return this.song().tracks.find((t) => t.id === use?.track && !t.parts.includes(this.part()))?.name ?? null;
   });
-  protected readonly was = computed(() => this.wandering() ?? tendency(this.played(), !this.changed(), this.against()));
+  /** Where no note has a line there is no offset to tell. */
+  private readonly nothing = computed((): Tendency | null => {
+    if (this.played().chords > 0) return null;
+    return { lean: 'on-line', mark: '○', text: this.part().notes.length > 0 ? 'no notes treated' : 'no notes' };
+  });
+  protected readonly was = computed(
+    () => this.nothing() ?? this.wandering() ?? tendency(this.played(), !this.changed(), this.against()),
+  );
   /** What became of it; null while nothing is on that moves notes. */
   protected readonly is = computed(() => (this.changed() ? tendency(this.now(), false) : null));
 }
