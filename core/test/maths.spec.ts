@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import {
   atOnce,
   idSet,
+  inBlocks,
   inPieces,
   median,
   medianOfFew,
@@ -112,5 +113,20 @@ describe('work in pieces', () => {
       expect(seen.every((index, i) => index === i)).toBe(true);
       expect(pieces).toBe(Math.ceil(count / 50_000));
     }
+  });
+});
+
+describe('a long list in short calls', () => {
+  it('is gone through from the first index to the last, each once', () => {
+    fc.assert(
+      fc.property(fc.nat({ max: 9000 }), fc.nat({ max: 9000 }), (begin, end) => {
+        const seen: number[] = [];
+        const act = (from: number, to: number) => {
+          for (let i = from; i < to; i++) seen.push(i);
+        };
+        inBlocks(end, act, begin);
+        expect(seen).toEqual(Array.from({ length: Math.max(0, end - begin) }, (_, k) => begin + k));
+      }),
+    );
   });
 });

@@ -210,6 +210,12 @@ describe('messages that set up zones', () => {
     expect(read(...rpn(15, 10), ...rpn(0, 8))).toEqual({ faults: [{ kind: 'overlap', lower: 8, upper: 6 }], owner: 1 });
     expect(read(...rpn(0, 3), ...rpn(0, 8, 700))).toEqual({ faults: [{ kind: 'midway', tick: 700 }], owner: 1 });
   });
+
+  it('in the middle are before the take once its first note has gone, and again when it is back', () => {
+    const { events } = withEvents(song(notes), [...rpn(0, 3), ...rpn(0, 8, 700)]).tracks[0].parts[0];
+    const told = (from: number) => zoneFaults({ notes: notes.slice(from), events }).map(({ kind }) => kind);
+    expect([told(0), told(1), told(0)]).toEqual([['midway'], [], ['midway']]);
+  });
 });
 
 describe('what is recorded', () => {

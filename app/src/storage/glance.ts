@@ -1,5 +1,5 @@
 import { leansThroughout, offsetsPieces } from '@early-sparrow/core/insight';
-import type { Pieces } from '@early-sparrow/core/maths';
+import { inBlocks, type Pieces } from '@early-sparrow/core/maths';
 import { noteCount, songEnd, type Song, type Track } from '@early-sparrow/core/song';
 import { factsPieces, lastEndOf, partColumns } from '@early-sparrow/core/treatment';
 import type { TrackGlance } from './database';
@@ -27,8 +27,10 @@ export function* glancePieces(song: Song): Pieces<TrackGlance[]> {
 function densityOf({ parts }: Track, end: number): string {
   const counts = new Array<number>(STRETCHES).fill(0);
   for (const part of parts) {
-    for (const start of partColumns(part).start)
-      counts[Math.min(STRETCHES - 1, Math.floor((start / end) * STRETCHES))]++;
+    const { start } = partColumns(part);
+    inBlocks(start.length, (from, to) => {
+      for (let i = from; i < to; i++) counts[Math.min(STRETCHES - 1, Math.floor((start[i] / end) * STRETCHES))]++;
+    });
   }
   const most = Math.max(...counts);
   return counts.map((n) => Math.ceil((9 * n) / most)).join('');

@@ -1,4 +1,5 @@
 export * from './binomial';
+export * from './blocks';
 export * from './bootstrap';
 export * from './constant';
 export * from './digest';

@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { atOnce, inPieces, whole, type Pieces } from '../maths';
+import { atOnce, inBlocks, inPieces, whole, type Pieces } from '../maths';
 import { notesAt, takeOf, type Note, type Part, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
 import { bitsOf, factsOf, MARK, partColumns, treatPart } from '../treatment';
@@ -63,7 +63,8 @@ export interface Span {
 
 /** The span of some notes of a track, by id, without taking them up one by one; null for none. */
 export function spanOfIds(song: Song, track: Track, ids: readonly number[], side: Side): Span | null {
-  let [from, to, low, high, count, pinned] = [Infinity, 0, 127, 0, 0, 0];
+  const span = { from: Infinity, to: 0, low: 127, high: 0, pinned: 0 };
+  let count = 0;
   const parts: Part[] = [];
   for (const part of track.parts) {
     if (count === ids.length) break;
@@ -74,15 +75,20 @@ export function spanOfIds(song: Song, track: Track, ids: readonly number[], side
     const [starts, ends] = placesOf(part, song, side);
     const { pitch } = partColumns(part);
     const bits = bitsOf(part);
-    for (const i of at) {
-      if (starts[i] < from) from = starts[i];
-      if (ends[i] > to) to = ends[i];
-      if (pitch[i] < low) low = pitch[i];
-      if (pitch[i] > high) high = pitch[i];
-      if (bits[i] & MARK.pin) pinned++;
-    }
+    inBlocks(at.length, (first, last) => {
+      let { from, to, low, high, pinned } = span;
+      for (let k = first; k < last; k++) {
+        const i = at[k];
+        if (starts[i] < from) from = starts[i];
+        if (ends[i] > to) to = ends[i];
+        if (pitch[i] < low) low = pitch[i];
+        if (pitch[i] > high) high = pitch[i];
+        if (bits[i] & MARK.pin) pinned++;
+      }
+      Object.assign(span, { from, to, low, high, pinned });
+    });
   }
-  return count > 0 ? { from, to, low, high, count, pinned, parts } : null;
+  return count > 0 ? { ...span, count, parts } : null;
 }
 
 /** Where a part's notes start and end on a side. Ticks. */

@@ -77,19 +77,32 @@ export type ZoneFault =
 
 /** @param setup what the part's track sends before its first note */
 export function zoneFaults(part: Played, setup: Track['setup'] = NO_SETUP): readonly ZoneFault[] {
-  return faultsOf(part, setup);
+  const { notes, events } = part;
+  const begin = beginOf(notes);
+  let known = faults.get(events);
+  if (known?.setup !== setup || known.begin !== begin) {
+    faults.set(events, (known = { setup, begin, found: readZones(begin, [setup, events]).faults }));
+  }
+  return known.found;
 }
 
-const faultsOf = remembered((part, setup) => readZones(part.notes, [setup, part.events]).faults);
+const faults = new WeakMap<
+  Played['events'],
+  { readonly setup: Track['setup']; readonly begin: Ticks; readonly found: readonly ZoneFault[] }
+>();
 
-/** Member channels of the lower zone and of the upper one, and what is wrong with the messages that say so. */
+/** Where the first note begins: all that zones ask of notes. Ticks; Infinity for none. */
+function beginOf(notes: Played['notes']): Ticks {
+  return notes.length > 0 ? notes[0].start : Infinity;
+}
+
+/** Member channels of the lower zone and of the upper one, and what is wrong with the messages that say so. @param begin of the first note */
 function readZones(
-  notes: Played['notes'],
+  begin: Ticks,
   lists: readonly Track['setup'][],
 ): { lower: number; upper: number; faults: readonly ZoneFault[] } {
   const parameter = new Map<number, { coarse: number; fine: number }>();
   const faults: ZoneFault[] = [];
-  const begin = notes.length > 0 ? notes[0].start : Infinity;
   let [lower, upper] = [0, 0];
   for (const events of lists) {
     for (const event of events) {
@@ -117,7 +130,7 @@ function readZones(
 }
 
 function zonesOf(notes: Played['notes'], lists: readonly Track['setup'][]): PerNote | null {
-  const { lower, upper } = readZones(notes, lists);
+  const { lower, upper } = readZones(beginOf(notes), lists);
   if (lower + upper === 0) return null;
   const members = new Set<number>();
   for (let c = 1; c <= lower; c++) members.add(LOWER + c);

@@ -1,3 +1,4 @@
+import { inBlocks } from '../maths';
 import type { Kin, Note } from '../song';
 
 /**
@@ -38,6 +39,30 @@ export function emptyColumns(count: number): NoteColumns {
     velocity: new Uint8Array(count),
     voice: new Uint16Array(count),
   };
+}
+
+const pitchRanges = new WeakMap<Uint8Array, PitchRange>();
+
+/** Lowest and highest pitch of some notes; of none, 127 and 0. */
+export interface PitchRange {
+  readonly lowest: number;
+  readonly highest: number;
+}
+
+/** What a column of pitches ranges over; remembered as long as the column is. */
+export function pitchRange(pitch: Uint8Array): PitchRange {
+  let range = pitchRanges.get(pitch);
+  if (range) return range;
+  let [lowest, highest] = [127, 0];
+  inBlocks(pitch.length, (from, to) => {
+    for (let i = from; i < to; i++) {
+      if (pitch[i] < lowest) lowest = pitch[i];
+      if (pitch[i] > highest) highest = pitch[i];
+    }
+  });
+  range = { lowest, highest };
+  pitchRanges.set(pitch, range);
+  return range;
 }
 
 /** Columns of sorted notes. */

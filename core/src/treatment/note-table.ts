@@ -1,3 +1,4 @@
+import { inBlocks } from '../maths';
 import { knownOfKin, type Kin, type Part } from '../song';
 import { columnsLike, sameColumns, toColumns, voiceOf, type NoteColumns } from './columns';
 import { countMarks, MARK, marksOfNote, type Marks } from './marks';
@@ -96,54 +97,57 @@ function changedTable(notes: Notes, like: NoteTable, kin: Kin): NoteTable {
   let { id, start, end, pitch, channel, velocity, voice } = like.columns;
   let { played, playedEnd, playedVelocity, bits } = like;
   const before = kin.list;
-  for (let i = kin.from; i < kin.end; i++) {
-    const note = notes[i];
-    if (note === before[i]) continue;
-    const ends = note.start + note.length;
-    if (note.id !== id[i]) {
-      if (id === like.columns.id) id = id.slice();
-      id[i] = note.id;
+  const change = (first: number, last: number) => {
+    for (let i = first; i < last; i++) {
+      const note = notes[i];
+      if (note === before[i]) continue;
+      const ends = note.start + note.length;
+      if (note.id !== id[i]) {
+        if (id === like.columns.id) id = id.slice();
+        id[i] = note.id;
+      }
+      if (note.start !== start[i]) {
+        if (start === like.columns.start) start = start.slice();
+        start[i] = note.start;
+      }
+      if (ends !== end[i]) {
+        if (end === like.columns.end) end = end.slice();
+        end[i] = ends;
+      }
+      if (note.velocity !== velocity[i]) {
+        if (velocity === like.columns.velocity) velocity = velocity.slice();
+        velocity[i] = note.velocity;
+      }
+      if (note.pitch !== pitch[i] || note.channel !== channel[i]) {
+        if (pitch === like.columns.pitch) [pitch, channel, voice] = [pitch.slice(), channel.slice(), voice.slice()];
+        pitch[i] = note.pitch;
+        channel[i] = note.channel;
+        voice[i] = voiceOf(note.channel, note.pitch);
+      }
+      const { take } = note;
+      const from = take ? take.start : note.start;
+      const to = take ? take.start + take.length : ends;
+      const loud = take ? take.velocity : note.velocity;
+      if (from !== played[i]) {
+        if (played === like.played) played = played.slice();
+        played[i] = from;
+      }
+      if (to !== playedEnd[i]) {
+        if (playedEnd === like.playedEnd) playedEnd = playedEnd.slice();
+        playedEnd[i] = to;
+      }
+      if (loud !== playedVelocity[i]) {
+        if (playedVelocity === like.playedVelocity) playedVelocity = playedVelocity.slice();
+        playedVelocity[i] = loud;
+      }
+      const marks = marksOfNote(note);
+      if (marks !== bits[i]) {
+        if (bits === like.bits) bits = bits.slice();
+        bits[i] = marks;
+      }
     }
-    if (note.start !== start[i]) {
-      if (start === like.columns.start) start = start.slice();
-      start[i] = note.start;
-    }
-    if (ends !== end[i]) {
-      if (end === like.columns.end) end = end.slice();
-      end[i] = ends;
-    }
-    if (note.velocity !== velocity[i]) {
-      if (velocity === like.columns.velocity) velocity = velocity.slice();
-      velocity[i] = note.velocity;
-    }
-    if (note.pitch !== pitch[i] || note.channel !== channel[i]) {
-      if (pitch === like.columns.pitch) [pitch, channel, voice] = [pitch.slice(), channel.slice(), voice.slice()];
-      pitch[i] = note.pitch;
-      channel[i] = note.channel;
-      voice[i] = voiceOf(note.channel, note.pitch);
-    }
-    const { take } = note;
-    const from = take ? take.start : note.start;
-    const to = take ? take.start + take.length : ends;
-    const loud = take ? take.velocity : note.velocity;
-    if (from !== played[i]) {
-      if (played === like.played) played = played.slice();
-      played[i] = from;
-    }
-    if (to !== playedEnd[i]) {
-      if (playedEnd === like.playedEnd) playedEnd = playedEnd.slice();
-      playedEnd[i] = to;
-    }
-    if (loud !== playedVelocity[i]) {
-      if (playedVelocity === like.playedVelocity) playedVelocity = playedVelocity.slice();
-      playedVelocity[i] = loud;
-    }
-    const marks = marksOfNote(note);
-    if (marks !== bits[i]) {
-      if (bits === like.bits) bits = bits.slice();
-      bits[i] = marks;
-    }
-  }
+  };
+  inBlocks(kin.end, change, kin.from);
   const own = { count: notes.length, id, start, end, pitch, channel, velocity, voice };
   const columns = sameColumns(own, like.columns) ? like.columns : own;
   const marks = bits === like.bits ? like.marks : countMarks(bits);

@@ -19,10 +19,10 @@ const ALONE = -2;
 
 /**
  * @param setup what its track sends before its first note
- * @returns null for a part that was not played note by note
+ * @returns null for a part that was not played note by note, or has nothing that rides
  */
 export function ridesOf(part: Played, setup: Track['setup'] = NO_SETUP): Rides | null {
-  return rides(part, setup);
+  return part.events.length === 0 ? null : rides(part, setup);
 }
 
 const rides = remembered((part, setup) => {

@@ -1,4 +1,4 @@
-import { quantiles } from '../maths';
+import { inBlocks, quantiles } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
 import { isMerged } from './chord-facts';
@@ -83,22 +83,26 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
   let resized = 0;
   let reweighted = 0;
   let reordered = 0;
-  for (let i = 0; i < columns.count; i++) {
-    // A note that does not sound does not move either.
-    if (settled.dropped?.[i] === 1) continue;
-    const move = start[i] - columns.start[i];
-    if (move !== 0) {
-      const ms = Math.abs(tempo.between(columns.start[i], start[i]));
-      if (ms > largest) largest = ms;
-      moves[moved++] = ms;
+  inBlocks(columns.count, (from, to) => {
+    for (let i = from; i < to; i++) {
+      // A note that does not sound does not move either.
+      if (settled.dropped?.[i] === 1) continue;
+      const move = start[i] - columns.start[i];
+      if (move !== 0) {
+        const ms = Math.abs(tempo.between(columns.start[i], start[i]));
+        if (ms > largest) largest = ms;
+        moves[moved++] = ms;
+      }
+      if (end[i] - start[i] !== columns.end[i] - columns.start[i]) resized++;
+      if (velocity[i] !== columns.velocity[i]) reweighted++;
+      if (i > 0 && columns.start[i - 1] < columns.start[i] && start[i - 1] > start[i]) reordered++;
     }
-    if (end[i] - start[i] !== columns.end[i] - columns.start[i]) resized++;
-    if (velocity[i] !== columns.velocity[i]) reweighted++;
-    if (i > 0 && columns.start[i - 1] < columns.start[i] && start[i - 1] > start[i]) reordered++;
-  }
+  });
   const met = new Int32Array(FATES.length);
   const fates = fatesOf(part, treated);
-  for (let i = 0; i < fates.length; i++) met[fates[i]]++;
+  inBlocks(fates.length, (from, to) => {
+    for (let i = from; i < to; i++) met[fates[i]]++;
+  });
   const { moved: _moved, ...left } = Object.fromEntries(FATES.map((fate, i) => [fate, met[i]])) as Record<
     NoteFate,
     number
@@ -128,7 +132,10 @@ export function mergeCount(group: Pick<TreatedGroup, 'treatment' | 'chords'>): n
 /** The chords, by index, that share their line with the chord before them; each is pulled to it. */
 export function mergedChords(group: Pick<TreatedGroup, 'chords'>): number[] {
   const merged: number[] = [];
-  for (let c = 1; c < group.chords.count; c++) if (isMerged(group, c)) merged.push(c);
+  const find = (from: number, to: number) => {
+    for (let c = from; c < to; c++) if (isMerged(group, c)) merged.push(c);
+  };
+  inBlocks(group.chords.count, find, 1);
   return merged;
 }
 
@@ -137,18 +144,20 @@ function fatesOf(part: Part, treated: TreatedPart): Uint8Array {
   const { columns, start } = treated;
   const fates = new Uint8Array(columns.count);
   const bits = bitsOf(part);
-  for (let i = 0; i < fates.length; i++) {
-    fates[i] =
-      bits[i] & MARK.pin
-        ? FATE.pinned
-        : bits[i] & MARK.dropped
-          ? FATE.dropped
-          : bits[i] & MARK.exception && part.notes[i].exception?.kind === 'as-played'
-            ? FATE['as-played']
-            : start[i] === columns.start[i]
-              ? FATE.off
-              : FATE.moved;
-  }
+  inBlocks(fates.length, (from, to) => {
+    for (let i = from; i < to; i++) {
+      fates[i] =
+        bits[i] & MARK.pin
+          ? FATE.pinned
+          : bits[i] & MARK.dropped
+            ? FATE.dropped
+            : bits[i] & MARK.exception && part.notes[i].exception?.kind === 'as-played'
+              ? FATE['as-played']
+              : start[i] === columns.start[i]
+                ? FATE.off
+                : FATE.moved;
+    }
+  });
   if (!part.on) return fates;
   for (const group of treated.groups) {
     if (!group.treatment.quantize.on || !group.treatment.quantize.starts) continue;

@@ -13,7 +13,7 @@ import {
 import type { Assignment } from './assign';
 import { joinColumns, type NoteColumns } from './columns';
 import type { Marks } from './marks';
-import { tableOf } from './note-table';
+import { tableOf, type Membership } from './note-table';
 import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
 import { shapesVelocities, treatmentLines, type TimeStage } from './treater';
@@ -290,8 +290,8 @@ export function bitsOf({ notes }: Pick<Part, 'notes'>): Uint8Array {
   return tableOf(notes).bits;
 }
 
-/** What tells which notes leave the treatment, and how: the same object as long as none does otherwise; null where none does. */
-export function exceptionsOf({ notes }: Pick<Part, 'notes'>): object | null {
+/** Which notes are under which settings, and which are pinned: the same object as long as none is otherwise; null for no exception. */
+export function exceptionsOf({ notes }: Pick<Part, 'notes'>): Membership | null {
   return tableOf(notes).membership;
 }
 

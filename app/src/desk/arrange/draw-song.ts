@@ -1,7 +1,8 @@
 import { peakBetween, type Peaks } from '@early-sparrow/core/audio';
+import { inBlocks } from '@early-sparrow/core/maths';
 import { fileAt, type Part, type PartAudio } from '@early-sparrow/core/song';
 import type { MeterMap } from '@early-sparrow/core/time';
-import { partColumns } from '@early-sparrow/core/treatment';
+import { partColumns, pitchRange } from '@early-sparrow/core/treatment';
 import { colourOf } from '../../common/colours';
 import type { Palette } from '../../common/theme';
 import { faint, NUMBER_FONT, TEXT_FONT } from '../kit/draw';
@@ -119,12 +120,7 @@ function drawName({ ctx, colors }: Sheet, part: Part, x: number, y: number, w: n
 /** A stroke a note, each pixel at most once: a million notes are no more than there are pixels. */
 function drawNotes({ ctx, rows }: Sheet, part: Part, y: number, height: number): void {
   const { count, start, end, pitch } = partColumns(part);
-  let lowest = 127;
-  let highest = 0;
-  for (const key of pitch) {
-    if (key < lowest) lowest = key;
-    if (key > highest) highest = key;
-  }
+  const { lowest, highest } = pitchRange(pitch);
   const range = Math.max(1, highest - lowest);
   const width = Math.ceil(rows.width()) + 1;
   const lines = Math.max(1, Math.round(height - 2));
@@ -135,12 +131,14 @@ function drawNotes({ ctx, rows }: Sheet, part: Part, y: number, height: number):
   const across = Math.max(1, right - left);
   const marked = new Uint8Array(across * lines);
   const scale = rows.x(1);
-  for (let i = 0; i < count; i++) {
-    const line = Math.round((lines - 1) * (1 - (pitch[i] - lowest) / range)) * across;
-    const from = Math.max(0, Math.floor(start[i] * scale) - left);
-    const to = Math.min(across, Math.max(from + 1, Math.floor(end[i] * scale - 0.5) - left));
-    for (let x = from; x < to; x++) marked[line + x] = 1;
-  }
+  inBlocks(count, (first, last) => {
+    for (let i = first; i < last; i++) {
+      const line = Math.round((lines - 1) * (1 - (pitch[i] - lowest) / range)) * across;
+      const from = Math.max(0, Math.floor(start[i] * scale) - left);
+      const to = Math.min(across, Math.max(from + 1, Math.floor(end[i] * scale - 0.5) - left));
+      for (let x = from; x < to; x++) marked[line + x] = 1;
+    }
+  });
   for (let line = 0; line < lines; line++) {
     for (let x = 0; x < across; x++) {
       if (marked[line * across + x] === 0) continue;

@@ -5,6 +5,7 @@ import { changeNotes } from '@early-sparrow/core/edit';
 import { formatGrid, stepTicks, type Grid } from '@early-sparrow/core/grid';
 import { isTreated } from '@early-sparrow/core/remedy';
 import { leavesBeat, noteBeforePart, type Fit } from '@early-sparrow/core/insight';
+import { inBlocks } from '@early-sparrow/core/maths';
 import { meterOf, zoneFaults, type Note } from '@early-sparrow/core/song';
 import { mergedChords, reportPart, treatPart, type TreatedGroup } from '@early-sparrow/core/treatment';
 import { countedFirst } from '../../common/format';
@@ -120,22 +121,25 @@ export class Messages {
   /** What the messages are about. */
   private readonly of = computed(() => this.treating.rested() ?? { song: null, part: null });
 
+  /** Each is found anew only where what it depends on has changed: several look at all notes. */
+  private readonly each = [
+    // As long as the desk is where it opened, the song comes first; then what is wrong with the track that was chosen.
+    () => (this.isFirstTrack() ? this.untouched() : null),
+    () => this.before(),
+    () => (this.isFirstTrack() ? null : this.untouched()),
+    () => this.songLean(),
+    // Wrong lines come before what comes of them.
+    () => this.running(),
+    () => this.merges(),
+    () => this.doubles(),
+    () => this.fits(),
+    () => this.held(),
+    () => this.short(),
+    () => this.zones(),
+  ].map((find) => computed(find));
+
   private readonly all = computed(() =>
-    [
-      // As long as the desk is where it opened, the song comes first; then what is wrong with the track that was chosen.
-      this.isFirstTrack() ? this.untouched() : null,
-      this.before(),
-      this.isFirstTrack() ? null : this.untouched(),
-      this.songLean(),
-      // Wrong lines come before what comes of them.
-      this.running(),
-      this.merges(),
-      this.doubles(),
-      this.fits(),
-      this.held(),
-      this.short(),
-      this.zones(),
-    ].filter((m): m is Message => m !== null && !this.hidden().includes(m.key)),
+    this.each.map((find) => find()).filter((m): m is Message => m !== null && !this.hidden().includes(m.key)),
   );
   protected readonly message = computed(() => this.all()[0] ?? null);
   protected readonly rest = computed(() => this.all().length - 1);
@@ -322,9 +326,12 @@ export class Messages {
     if (!part?.on || !song) return null;
     const { start, end, columns } = treatPart(part, song);
     const limit = minLength(song.ppq);
-    const ids = part.notes.flatMap((n, i) => {
-      const played = columns.end[i] - columns.start[i];
-      return end[i] - start[i] < Math.min(limit, played / 2) ? [n.id] : [];
+    const ids: number[] = [];
+    inBlocks(columns.count, (from, to) => {
+      for (let i = from; i < to; i++) {
+        const played = columns.end[i] - columns.start[i];
+        if (end[i] - start[i] < Math.min(limit, played / 2)) ids.push(part.notes[i].id);
+      }
     });
     if (ids.length === 0) return null;
     return {

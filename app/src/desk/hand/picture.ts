@@ -1,7 +1,7 @@
 import { leansThroughout, ON_LINE_MS, summarizePieces } from '@early-sparrow/core/insight';
-import { allZero, firstAt, median, quantile, type Pieces } from '@early-sparrow/core/maths';
+import { allZero, firstAt, inBlocks, median, quantile, type Pieces } from '@early-sparrow/core/maths';
 import { tempoOf, type Part, type Song } from '@early-sparrow/core/song';
-import { exceptionsOf, factsOf, marksOf, type Facts } from '@early-sparrow/core/treatment';
+import { exceptionsOf, factsOf, marksOf, pitchRange, type Facts } from '@early-sparrow/core/treatment';
 
 /** How a note lies against its line. */
 export const LEAN = { early: 0, onLine: 1, late: 2 } as const;
@@ -97,24 +97,24 @@ function extentOf(facts: Facts): Extent {
 }
 
 function newExtent({ treated: { columns }, count, played, playedEnd, now, nowEnd }: Facts): Extent {
-  let longest = 0;
-  let margin = 0;
-  let lowest = 127;
-  let highest = 0;
-  const { start, pitch } = columns;
-  for (let i = 0; i < count; i++) {
-    if (nowEnd[i] - now[i] > longest) longest = nowEnd[i] - now[i];
-    if (playedEnd[i] - played[i] > longest) longest = playedEnd[i] - played[i];
-    const moved = now[i] > start[i] ? now[i] - start[i] : start[i] - now[i];
-    if (moved > margin) margin = moved;
-    const taken = played[i] > start[i] ? played[i] - start[i] : start[i] - played[i];
-    if (taken > margin) margin = taken;
-    if (pitch[i] < lowest) lowest = pitch[i];
-    if (pitch[i] > highest) highest = pitch[i];
-  }
   // Nothing is there yet: the middle of the keyboard is shown.
-  if (count === 0) return { longest, margin, lowest: 55, highest: 79 };
-  return { longest, margin, lowest, highest };
+  if (count === 0) return { longest: 0, margin: 0, lowest: 55, highest: 79 };
+  const reach = { longest: 0, margin: 0 };
+  const { start, pitch } = columns;
+  inBlocks(count, (from, to) => {
+    let { longest, margin } = reach;
+    for (let i = from; i < to; i++) {
+      if (nowEnd[i] - now[i] > longest) longest = nowEnd[i] - now[i];
+      if (playedEnd[i] - played[i] > longest) longest = playedEnd[i] - played[i];
+      const moved = now[i] > start[i] ? now[i] - start[i] : start[i] - now[i];
+      if (moved > margin) margin = moved;
+      const taken = played[i] > start[i] ? played[i] - start[i] : start[i] - played[i];
+      if (taken > margin) margin = taken;
+    }
+    reach.longest = longest;
+    reach.margin = margin;
+  });
+  return { ...reach, ...pitchRange(pitch) };
 }
 
 /** Everything that the notes of a picture are drawn from. */

@@ -14,7 +14,7 @@ import {
   type Treatment,
 } from '@early-sparrow/core/song';
 import { partEdits, takeUp, type Taken } from '@early-sparrow/core/shape';
-import { marksOf } from '@early-sparrow/core/treatment';
+import { exceptionsOf, marksOf } from '@early-sparrow/core/treatment';
 import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { Changes } from '../../state/changes';
@@ -29,7 +29,8 @@ export interface Chip {
   readonly key: string;
   readonly text: string;
   readonly setId: string | null;
-  readonly ids: readonly number[];
+  /** How many notes. */
+  readonly count: number;
 }
 
 /** The selected notes of the current part, and what can be done with them. */
@@ -50,25 +51,27 @@ export class Selecting {
   /** A chip for each kind of exception in the part, called what it is. */
   readonly chips = computed((): Chip[] => {
     const part = this.treating.part();
-    if (!part || marksOf(part).exception === 0) return [];
-    const of = (belongs: (e: Exception) => boolean) =>
-      part.notes.filter((n) => n.exception && belongs(n.exception)).map((n) => n.id);
-    const own = part.sets.map((set): Chip => {
-      const ids = of((e) => e.kind === 'own' && e.set === set.id);
-      const which = part.sets.length > 1 ? `: ${formatGrid(set.treatment.quantize.grid)}` : '';
-      return { key: set.id, setId: set.id, ids, text: `${ids.length} with own settings${which}` };
+    const exceptions = part && exceptionsOf(part);
+    if (!exceptions) return [];
+    const { exception, pin, dropped } = marksOf(part);
+    let own = 0;
+    for (const [set, members] of exceptions.members) if (set !== null) own += members.length;
+    const chip = (key: string, setId: string | null, count: number, name: string): Chip => ({
+      key,
+      setId,
+      count,
+      text: `${count} ${name}`,
     });
-    const plain = (
-      [
-        ['as-played', 'as played'],
-        ['pinned', 'pinned'],
-        ['dropped', 'muted doubles'],
-      ] as const
-    ).map(([kind, name]): Chip => {
-      const ids = of((e) => e.kind === kind);
-      return { key: kind, setId: null, ids, text: `${ids.length} ${name}` };
-    });
-    return [...own, ...plain].filter((c) => c.ids.length > 0);
+    const ofSet = ({ id, treatment }: OwnSet) => {
+      const which = part.sets.length > 1 ? `: ${formatGrid(treatment.quantize.grid)}` : '';
+      return chip(id, id, exceptions.members.get(id)?.length ?? 0, `with own settings${which}`);
+    };
+    return [
+      ...part.sets.map(ofSet),
+      chip('as-played', null, exception - pin - dropped - own, 'as played'),
+      chip('pinned', null, pin, 'pinned'),
+      chip('dropped', null, dropped, 'muted doubles'),
+    ].filter((c) => c.count > 0);
   });
 
   select(ids: readonly number[]): void {
@@ -95,9 +98,11 @@ export class Selecting {
     if (ids.length === 0) this.said.say('No notes match.');
   }
 
-  choose(chip: Chip): void {
-    this.select(chip.ids);
-    this.store.dispatch(DeskActions.selectSet({ setId: chip.setId }));
+  choose({ key, setId }: Chip): void {
+    const belongs = ({ exception }: Note) =>
+      setId === null ? exception?.kind === key : exception?.kind === 'own' && exception.set === setId;
+    this.select((this.treating.part()?.notes ?? []).filter(belongs).map((n) => n.id));
+    this.store.dispatch(DeskActions.selectSet({ setId }));
   }
 
   wholePart(): void {

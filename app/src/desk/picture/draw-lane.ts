@@ -4,7 +4,7 @@ import { Cells, DENSE } from '../kit/detail';
 import { clipped, faint, NUMBER_FONT, TEXT_FONT, type Scene } from '../kit/draw';
 import type { Frame } from '../kit/frame';
 import { leanColor } from './draw-notes';
-import { firstAt } from '@early-sparrow/core/maths';
+import { firstAt, inBlocks } from '@early-sparrow/core/maths';
 import { LEAN, leanOf, type Picture } from '../hand/picture';
 import { KEYS_WIDTH } from '../kit/viewport';
 
@@ -21,10 +21,10 @@ export function laneReach(picture: Picture): number {
 /** From one number of the scale to the next, in px at least. */
 const LABEL = 14;
 
-/** The lane's middle, and how far its scale goes from there, in px. */
 /** Id of the lane of offsets. */
 export const OFFSET = 'offset';
 
+/** The lane's middle, and how far its scale goes from there, in px. */
 function laneScale({ top, height }: Frame): { middle: number; half: number } {
   const room = height - LANE_HEAD;
   return { middle: top + LANE_HEAD + room / 2, half: room / 2 - 11 };
@@ -265,10 +265,12 @@ export function binOffsets(offsets: readonly number[] | Float64Array, reach: num
   const width = binMs(reach);
   const half = Math.ceil(reach / width);
   const counts = new Array<number>(2 * half + 1).fill(0);
-  for (const ms of offsets) {
-    const bin = Math.floor(ms / width + 0.5) + half;
-    if (bin >= 0 && bin < counts.length) counts[bin]++;
-  }
+  inBlocks(offsets.length, (from, to) => {
+    for (let i = from; i < to; i++) {
+      const bin = Math.floor(offsets[i] / width + 0.5) + half;
+      if (bin >= 0 && bin < counts.length) counts[bin]++;
+    }
+  });
   return counts;
 }
 
