@@ -1,6 +1,16 @@
 import fc from 'fast-check';
 import { atOnce } from '@early-sparrow/core/maths';
-import { buffersOf, NoteSchema, pack, packPieces, unpack, unpackPieces, type Note } from '@early-sparrow/core/song';
+import {
+  areNotes,
+  buffersOf,
+  NotesSchema,
+  NoteSchema,
+  pack,
+  packPieces,
+  unpack,
+  unpackPieces,
+  type Note,
+} from '@early-sparrow/core/song';
 
 const tick = fc.nat({ max: 2 ** 40 });
 const velocity = fc.integer({ min: 1, max: 127 });
@@ -34,6 +44,20 @@ const long = fc.array(anyNote, { minLength: 64, maxLength: 90 });
 const kept = (value: unknown) => unpack(structuredClone(pack(value)));
 
 describe('packing', () => {
+  it('leaves a list as it is in which one is no note, wherever it stands, and that one is told', () => {
+    fc.assert(
+      fc.property(long, fc.nat(), (notes, at) => {
+        const wrong = at % notes.length;
+        const spoilt = notes.map((n, i) => (i === wrong ? { ...n, pitch: 128 } : n));
+        for (let asked = 0; asked < 2; asked++) {
+          expect([areNotes(notes), areNotes(spoilt)]).toEqual([true, false]);
+          expect(NotesSchema.safeParse(spoilt).error?.issues[0].path).toEqual([wrong, 'pitch']);
+          expect(atOnce(packPieces({ notes: spoilt }))).toEqual({ notes: spoilt });
+        }
+      }),
+    );
+  });
+
   it('gives back every note as it was, whatever it has', () => {
     fc.assert(
       fc.property(long, fc.array(anyNote, { maxLength: 5 }), (notes, few) => {

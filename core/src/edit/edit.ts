@@ -1,5 +1,6 @@
 import * as z from 'zod';
-import { songFault, type Song } from '../song';
+import type { Pieces } from '../maths';
+import { areNotesPieces, songFault, type Song } from '../song';
 import { base, isProblem, problem, type Changed, type EditKind, type EditProblem } from './kind';
 import { events } from './kinds/events';
 import { markers } from './kinds/markers';
@@ -126,6 +127,15 @@ export const LONG_STEP = 20_000;
 export function notesIn(edit: Edit): number {
   if (edit.kind === 'several') return edit.edits.reduce((sum, one) => sum + notesIn(one), 0);
   return edit.kind === 'notes' ? edit.add.length : 0;
+}
+
+/** {@link readEdit} of an edit of very many notes, in pieces. */
+export function* readEditPieces(edit: Edit): Pieces<Edit | EditProblem> {
+  for (const one of edit.kind === 'several' ? edit.edits : [edit]) {
+    // What is no list is refused below, with a sentence.
+    if (one.kind === 'notes' && Array.isArray(one.add)) yield* areNotesPieces(one.add);
+  }
+  return readEdit(edit);
 }
 
 /** Applies an edit that was checked by {@link readEdit} to a song; one that does not fit changes nothing. */

@@ -1,7 +1,7 @@
 import { atOnce, type Pieces } from '../maths';
 import { hoursOf, MOST_HOURS, type Song } from '../song';
 import { lastEndOf } from '../treatment';
-import { applyEdit, covers, readEdit, type Edit } from './edit';
+import { applyEdit, covers, readEdit, readEditPieces, type Edit } from './edit';
 import { isProblem, problem, type EditProblem } from './kind';
 
 /** Where the user was in the song: what undo gives back along with it. */
@@ -58,7 +58,7 @@ export function doEdit(history: History, edit: Edit, place?: Place): History | E
 
 /** {@link doEdit} of an edit of very many notes, in pieces. */
 export function* doEditPieces(history: History, edit: Edit, place?: Place): Pieces<History | EditProblem> {
-  const read = readEdit(edit);
+  const read = yield* readEditPieces(edit);
   if (isProblem(read)) return read;
   yield;
   const after = carryOut(history, { act: 'do', edit: read }, place);

@@ -1,3 +1,24 @@
+import { atOnce, inPieces, type Pieces } from '../maths';
+
+/** Lists in which each is a note. No list of notes is changed in place: one that has passed need not be looked at again. */
+const passed = new WeakSet<readonly unknown[]>();
+
+/** {@link areNotes} of very many, in pieces: the list is known afterwards. */
+export function* areNotesPieces(list: readonly unknown[]): Pieces<boolean> {
+  if (passed.has(list)) return true;
+  let all = true;
+  yield* inPieces(list.length, (from, to) => {
+    for (let i = from; all && i < to; i++) all = isNote(list[i]);
+  });
+  if (all) passed.add(list);
+  return all;
+}
+
+/** Whether all of a list are plainly notes, as {@link isNote} tells. */
+export function areNotes(list: readonly unknown[]): boolean {
+  return atOnce(areNotesPieces(list));
+}
+
 /** Whether a value is plainly a note, by the rules of `NoteSchema`. It may say no to a note, never yes to anything else. */
 export function isNote(value: unknown): boolean {
   if (typeof value !== 'object' || value === null) return false;

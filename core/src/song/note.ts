@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { isNote } from './is-note';
+import { areNotes, isNote } from './is-note';
 import { ChannelSchema, OrderSchema, TickSchema, Value7 } from './units';
 
 const Velocity = z.int().min(1).max(127);
@@ -130,6 +130,7 @@ export const NotesSchema = z.custom<readonly Note[]>().superRefine((value: unkno
     context.addIssue({ code: 'custom', message: 'a list of notes is expected' });
     return;
   }
+  if (areNotes(value)) return;
   for (let i = 0; i < value.length; i++) {
     if (isNote(value[i])) continue;
     const { error } = NoteSchema.safeParse(value[i]);

@@ -1,5 +1,5 @@
 import { atOnce, inPieces, type Pieces } from '../maths';
-import { isNote } from './is-note';
+import { areNotes, areNotesPieces } from './is-note';
 import { makeNote, makePlace, type Note, type NoteDraft } from './note';
 
 /**
@@ -16,10 +16,10 @@ export function pack(value: unknown, known?: Packed): unknown {
 export function* packPieces(value: unknown): Pieces<unknown> {
   const known = new Map<readonly unknown[], PackedNotes>();
   for (const list of notesIn(value)) {
+    if (!(yield* areNotesPieces(list))) continue;
     const columns = newColumns(list.length);
-    let fit = true;
-    yield* inPieces(list.length, (from, to) => (fit &&= putNotes(columns, list, from, to)));
-    if (fit) known.set(list, slim(columns));
+    yield* inPieces(list.length, (from, to) => putNotes(columns, list, from, to));
+    known.set(list, slim(columns));
     yield;
   }
   return pack(value, known);
@@ -44,14 +44,14 @@ type Packed = ReadonlyMap<readonly unknown[], PackedNotes>;
 
 /** The long lists of notes in a value. */
 function* notesIn(value: unknown): Generator<readonly unknown[]> {
-  if (Array.isArray(value) && areNotes(value)) yield value;
+  if (Array.isArray(value) && seemNotes(value)) yield value;
   else if (Array.isArray(value) ? typeof value[0] === 'object' : isPlain(value)) {
     for (const inside of Object.values(value as object)) yield* notesIn(inside);
   }
 }
 
 /** Whether a list is long, and seems to be of notes. */
-function areNotes(list: readonly unknown[]): boolean {
+function seemNotes(list: readonly unknown[]): boolean {
   const [first] = list;
   return list.length >= SHORT && isPlain(first) && typeof first['pitch'] === 'number';
 }
@@ -96,7 +96,7 @@ function packList(list: readonly unknown[], known?: Packed): unknown {
       ? { packed: 'numbers', values: small(new Float64Array(list)) }
       : list;
   }
-  if (areNotes(list)) return packNotes(list) ?? list;
+  if (seemNotes(list) && areNotes(list)) return packNotes(list);
   return changedList(list, (inside) => pack(inside, known));
 }
 
@@ -135,10 +135,10 @@ interface PackedNotes {
   readonly rest: readonly (readonly [number, string, unknown])[];
 }
 
-/** Null where something in the list is no note. */
-function packNotes(list: readonly unknown[]): PackedNotes | null {
+function packNotes(list: readonly unknown[]): PackedNotes {
   const columns = newColumns(list.length);
-  return putNotes(columns, list, 0, list.length) ? slim(columns) : null;
+  putNotes(columns, list, 0, list.length);
+  return slim(columns);
 }
 
 type Columns = { -readonly [K in keyof PackedNotes]: PackedNotes[K] } & { rest: [number, string, unknown][] };
@@ -156,12 +156,11 @@ function newColumns(count: number): Columns {
   };
 }
 
-/** Puts some of a list's notes into columns. @returns false where one of them is no note */
-function putNotes(notes: Columns, list: readonly unknown[], from: number, to: number): boolean {
+/** Puts some of a list's notes into columns. @param list as {@link areNotes} has passed it */
+function putNotes(notes: Columns, list: readonly unknown[], from: number, to: number): void {
   const { count } = notes;
   for (let i = from; i < to; i++) {
     const note = list[i] as Record<string, unknown>;
-    if (!isNote(note)) return false;
     putPlace(notes.place, i, note);
     notes.id[i] = note['id'] as number;
     notes.pitch[i] = note['pitch'] as number;
@@ -185,7 +184,6 @@ function putNotes(notes: Columns, list: readonly unknown[], from: number, to: nu
     // To compare each key with all that have a column takes longer than everything else: most notes have no others.
     if (keyCount(note) > put) putRest(notes, i, note);
   }
-  return true;
 }
 
 /** What a note has that has no column. */
