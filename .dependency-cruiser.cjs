@@ -7,6 +7,7 @@ const order = [
   'follow',
   'song',
   'groove',
+  'performance',
   'smf',
   'treatment',
   'insight',

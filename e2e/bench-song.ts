@@ -1,5 +1,6 @@
 import { chromium, type Page } from '@playwright/test';
-import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { writeSmf } from '@early-sparrow/core/smf';
 import { newPart, newSong, newTrack } from '@early-sparrow/core/song';
 import { frames } from './frames';
 import { boxOf, typeInto } from './hands';

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 
 /** One track of so many notes: sixteenths over three octaves, a little off their lines. */
 export function longTake(count: number): Buffer {

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 
 /** The demo song as a MIDI file with each of its five tracks so many times. */
 export function manyTracks(times: number): Buffer {

@@ -2,7 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, type Page } from '@playwright/test';
-import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { writeSmf } from '@early-sparrow/core/smf';
 import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
 
 export const OPENMSX = '/usr/share/games/openttd/baseset/openmsx';

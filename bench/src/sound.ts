@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { BankFile, BankSampler } from '@early-sparrow/core/bank';
-import { asPlayed } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
 import { mixOf, renderSpan, scoresOf, soundsOf, type Rendering, type Sampler } from '@early-sparrow/core/sound';
 import { newPart, newSong, newTrack, type Note, type PartAudio, type Song } from '@early-sparrow/core/song';
 

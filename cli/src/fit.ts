@@ -1,6 +1,7 @@
 import { beatsText, fitBeats, type BeatFit, type FitWishes } from '@early-sparrow/core/beats';
 import { applyEdit, isProblem, tempoFitEdit } from '@early-sparrow/core/edit';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { noteCount } from '@early-sparrow/core/song';
 import { readShare, readWhole, UsageError } from './units';
 

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { barsOf, findHits, readWav, soundFileEdit, WavError, type Recording } from '@early-sparrow/core/audio';
 import { applyEdit, isProblem } from '@early-sparrow/core/edit';
-import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { writeSmf } from '@early-sparrow/core/smf';
 import { newSong } from '@early-sparrow/core/song';
 import { readWhole, UsageError } from './units';
 

@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { BankFile, BankSampler } from '@early-sparrow/core/bank';
 import { clickOf, mixOf, renderSpan, scoresOf, soundsOf, wholeSpan, writeWav } from '@early-sparrow/core/sound';
-import { asPlayed, readSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf } from '@early-sparrow/core/smf';
 import { songEnd, type Song, type VoiceKind } from '@early-sparrow/core/song';
 import { UsageError } from './units';
 

@@ -12,7 +12,8 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { newPart, newSong, newTrack, type Note } from '@early-sparrow/core/song';
 import { note } from '../../core/test/build';
 import type { Job } from '../src/job';

@@ -2,7 +2,8 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { newPart, newSong, newTrack, tempoOf, type Note, type Song } from '@early-sparrow/core/song';
 import { freeTake } from '../../tools/accuracy/free';
 

@@ -1,4 +1,5 @@
-import { readSmf, SmfError, writeSmf, asPlayed } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
 import { meterOf, newPart, newSong, newTrack, tempoOf, type Note, type Song } from '@early-sparrow/core/song';
 import { MeterMap } from '@early-sparrow/core/time';
 import { correctedTrack, factsOf, perform } from '@early-sparrow/core/treatment';

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseGrid } from '@early-sparrow/core/grid';
 import { hash3 } from '@early-sparrow/core/maths';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { perform, treatPart } from '@early-sparrow/core/treatment';
 import { note, part, song, treated } from './build';
 

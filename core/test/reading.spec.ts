@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { asPlayed, readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
 import {
   byPlace,
   findPart,

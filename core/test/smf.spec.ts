@@ -1,5 +1,6 @@
 import { Midi } from '@tonejs/midi';
-import { asPlayed, readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, SmfError, writeSmf } from '@early-sparrow/core/smf';
 import { pack, partsOf, readSong, songEnd, tempoOf, unpack } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { note, song } from './build';

@@ -15,7 +15,8 @@ import {
   writeSongFile,
   type SoundFile,
 } from '@early-sparrow/core/keeping';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import type { Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { anySongAtAll } from './any';

@@ -15,7 +15,7 @@ import {
   writeWav,
 } from '@early-sparrow/core/sound';
 import { firstAt } from '@early-sparrow/core/maths';
-import { asPlayed } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
 import { tempoOf } from '@early-sparrow/core/song';
 import { note, song } from './build';
 import { score } from './scores';

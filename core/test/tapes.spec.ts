@@ -1,4 +1,4 @@
-import { asPlayed } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
 import { mixOf, renderSpan, scoresOf, wholeSpan, type SoundFile } from '@early-sparrow/core/sound';
 import { Band, Conductor } from '@early-sparrow/core/sound';
 import { newPart, newSong, newTrack, type PartAudio, type Song } from '@early-sparrow/core/song';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { parseGrid, type Grid } from '@early-sparrow/core/grid';
-import { asPlayed, readSmf, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { findPart, type Note, type Song } from '@early-sparrow/core/song';
 import { corrected, factsOf, noteReports, perform, reportPart, treatPart } from '@early-sparrow/core/treatment';
 import { withEvents, note, part, song, treated, type Stages } from './build';

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { replayVersion1 } from '@early-sparrow/core/edit';
-import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { writeSmf } from '@early-sparrow/core/smf';
 import { readSong, SONG_VERSION } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 

@@ -1,4 +1,5 @@
-import { asPlayed, writeSmf } from '@early-sparrow/core/smf';
+import { asPlayed } from '@early-sparrow/core/performance';
+import { writeSmf } from '@early-sparrow/core/smf';
 import {
   byPlace,
   isPartEvent,

@@ -3,7 +3,7 @@ import { Store } from '@ngrx/store';
 import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import { countIn, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
 import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
-import { playedTrack } from '@early-sparrow/core/smf';
+import { playedTrack } from '@early-sparrow/core/performance';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
 import { correctedPieces, lastEndOf } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';

@@ -1,6 +1,6 @@
 import type { Pieces } from '@early-sparrow/core/maths';
 import { scorePieces, soundsOf, type ScoreTrack, type Sound } from '@early-sparrow/core/sound';
-import type { TrackPerformance } from '@early-sparrow/core/smf';
+import type { TrackPerformance } from '@early-sparrow/core/performance';
 import type { Track } from '@early-sparrow/core/song';
 import type { TempoMap } from '@early-sparrow/core/time';
 

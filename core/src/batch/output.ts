@@ -1,6 +1,7 @@
 import { noteListCsv } from '../insight';
 import { fileName, zipFiles } from '../keeping';
-import { writeSmf, type Performance } from '../smf';
+import { type Performance } from '../performance';
+import { writeSmf } from '../smf';
 import { meterOf, partStart, writeText, type Part, type Song } from '../song';
 import { extract, perform, type Extent, type Extract } from '../treatment';
 

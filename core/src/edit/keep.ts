@@ -15,7 +15,7 @@ import {
   type TakeParts,
   type Track,
 } from '../song';
-import type { TrackPerformance } from '../smf';
+import type { TrackPerformance } from '../performance';
 import type { Ticks } from '../time';
 import { correctedTrack, factsOf, treatEvents } from '../treatment';
 import { applyEdit, type Edit, type SimpleEdit } from './edit';

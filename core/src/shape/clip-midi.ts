@@ -1,5 +1,6 @@
 import type { EditProblem } from '../edit';
-import { asPlayed, readSmf, SmfError, writeSmf } from '../smf';
+import { asPlayed } from '../performance';
+import { readSmf, SmfError, writeSmf } from '../smf';
 import { byPlace, meterOf, newPart, newSong, newTrack, type Note } from '../song';
 import { MOST_NOTES } from './add';
 import { NO_NOTES, tooManyNotes, type Clip } from './clipboard';

@@ -1,4 +1,4 @@
-import type { SoundingNote } from './performance';
+import type { SoundingNote } from '../performance';
 
 const KEYS = 16 * 128;
 const keyOf = ({ note }: SoundingNote) => note.channel * 128 + note.pitch;

@@ -10,7 +10,7 @@ import {
   type Groove,
   type Note,
 } from '../song';
-import { asPlayed } from './performance';
+import { asPlayed } from '../performance';
 import { writeSmf } from './write';
 
 /** A groove file that cannot be read; the message says what is wrong. */

@@ -1,6 +1,5 @@
 export { MAX_BYTES } from './chunks';
 export * from './groove-file';
-export * from './performance';
 export * from './problem';
 export { readSmf, type ImportedSong } from './read';
 export { writeSmf } from './write';

@@ -2,7 +2,7 @@ import { readText, rewriteText, writeText, type Song, type Track, type TrackEven
 import { pieceAt } from '../time';
 import { chunk, encodeTrack, joined, type FileEvent } from './encode';
 import { firstOut } from './first-out';
-import type { Performance, SoundingNote, TrackPerformance } from './performance';
+import type { Performance, SoundingNote, TrackPerformance } from '../performance';
 import { nameEvent, trackTitle, TRACK_NAME } from './title';
 import { SET_TEMPO, TIME_SIGNATURE } from './track-reader';
 

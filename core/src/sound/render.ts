@@ -1,6 +1,6 @@
 import type { Song } from '../song';
 import { songEnd, tempoOf } from '../song';
-import type { Performance } from '../smf';
+import type { Performance } from '../performance';
 import type { Ms } from '../time';
 import { Band, type Sampler } from './band';
 import { Conductor } from './conductor';

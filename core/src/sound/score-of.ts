@@ -1,5 +1,5 @@
 import { atOnce, inPieces, orderOf, type Pieces } from '../maths';
-import type { SoundingNote, TrackPerformance } from '../smf';
+import type { SoundingNote, TrackPerformance } from '../performance';
 import type { Track, VoiceKind } from '../song';
 import type { TempoMap } from '../time';
 import type { ScoreEvents, ScoreNotes, ScoreTrack, Slot } from './score';

@@ -1,5 +1,5 @@
 import { gridLines, midway } from '../grid';
-import type { Performance, SoundingEvent, SoundingNote, TrackPerformance } from '../smf';
+import type { Performance, SoundingEvent, SoundingNote, TrackPerformance } from '../performance';
 import {
   heldAt,
   isPartEvent,

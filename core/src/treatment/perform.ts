@@ -1,5 +1,12 @@
 import { atOnce, inPieces, whole, type Pieces } from '../maths';
-import { asPlayed, isOrdered, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../smf';
+import {
+  asPlayed,
+  isOrdered,
+  sounding,
+  type Performance,
+  type SoundingNote,
+  type TrackPerformance,
+} from '../performance';
 import { perTime, type Song, type SongContext, type Track } from '../song';
 import { treatEvents } from './events';
 import { hasSilent, isSilent, referencesOf, treatTrack, type TreatedPart } from './treat';
