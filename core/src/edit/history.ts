@@ -1,7 +1,7 @@
 import { atOnce, type Pieces } from '../maths';
 import { hoursOf, MOST_HOURS, type Song } from '../song';
-import { lastEndOf } from '../treatment';
-import { applyEdit, covers, readEdit, readEditPieces, type Edit } from './edit';
+import { columnsPieces, lastEndOf } from '../treatment';
+import { applyEdit, covers, LONG_STEP, notesIn, readEdit, readEditPieces, type Edit } from './edit';
 import { isProblem, problem, type EditProblem } from './kind';
 
 /** Where the user was in the song: what undo gives back along with it. */
@@ -64,6 +64,10 @@ export function* doEditPieces(history: History, edit: Edit, place?: Place): Piec
   const after = carryOut(history, { act: 'do', edit: read }, place);
   if (isProblem(after)) return after;
   yield;
+  // The end of the song is asked for, which its columns tell.
+  if (notesIn(read) >= LONG_STEP) {
+    for (const { parts } of after.song.tracks) for (const part of parts) yield* columnsPieces(part);
+  }
   return tooLong(history.song, after.song) ?? after;
 }
 

@@ -29,3 +29,17 @@ export function orderOf(numbers: ArrayLike<number>): Int32Array {
   }
   return order;
 }
+
+/** Whether no number is less than the one before it. */
+export function isAscending(numbers: Float64Array): boolean {
+  for (let i = 1; i < numbers.length; i++) if (numbers[i] < numbers[i - 1]) return false;
+  return true;
+}
+
+/** Some of many numbers, by their indices. */
+export function picked(numbers: Float64Array, which: Int32Array): Float64Array {
+  // A loop: `from` with a function takes ten times as long.
+  const some = new Float64Array(which.length);
+  for (let k = 0; k < some.length; k++) some[k] = numbers[which[k]];
+  return some;
+}

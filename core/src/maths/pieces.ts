@@ -11,10 +11,13 @@ export function atOnce<T>(work: Pieces<T>): T {
   return next.value;
 }
 
-/** Goes through indices from 0, some at a time. @param act is given the first index, and the one behind the last */
-export function* inPieces(count: number, act: (from: number, to: number) => void): Pieces<void> {
-  for (let from = 0; from < count; from += PIECE) {
-    act(from, Math.min(count, from + PIECE));
+/**
+ * Goes through indices, some at a time.
+ * @param end the index behind the last @param act is given the first index, and the one behind the last @param begin the first index
+ */
+export function* inPieces(end: number, act: (from: number, to: number) => void, begin = 0): Pieces<void> {
+  for (let from = begin; from < end; from += PIECE) {
+    act(from, Math.min(end, from + PIECE));
     yield;
   }
 }

@@ -1,5 +1,16 @@
 import type { Lines } from '../grid';
-import { allNaN, allOne, allZero, counting, median, medianOfFew, orderOf, sameNumbers } from '../maths';
+import {
+  allNaN,
+  allOne,
+  allZero,
+  counting,
+  isAscending,
+  median,
+  medianOfFew,
+  orderOf,
+  picked,
+  sameNumbers,
+} from '../maths';
 import type { TempoMap } from '../time';
 import { VERDICT } from './assign';
 import type { TreatedGroup, TreatedPart } from './treat';
@@ -298,19 +309,6 @@ function loneAlone(notes: Int32Array, line: Float64Array, played: Float64Array, 
   const count = notes.length;
   const [first, none] = [counting(count + 1), allZero(count)];
   return { count, first, notes, line, played, before, drift: allNaN(count), merged: none, treated: none };
-}
-
-function isAscending(numbers: Float64Array): boolean {
-  for (let i = 1; i < numbers.length; i++) if (numbers[i] < numbers[i - 1]) return false;
-  return true;
-}
-
-/** Some of many numbers. */
-function picked(numbers: Float64Array, which: Int32Array): Float64Array {
-  // A loop: `from` with a function takes ten times as long.
-  const some = new Float64Array(which.length);
-  for (let k = 0; k < some.length; k++) some[k] = numbers[which[k]];
-  return some;
 }
 
 /** Whether a chord shares the line of the one before it, and both are pulled to it. */

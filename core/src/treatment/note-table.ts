@@ -1,4 +1,4 @@
-import { inBlocks } from '../maths';
+import { atOnce, inPieces, type Pieces } from '../maths';
 import { knownOfKin, type Kin, type Part } from '../song';
 import { columnsLike, sameColumns, toColumns, voiceOf, type NoteColumns } from './columns';
 import { countMarks, MARK, marksOfNote, type Marks } from './marks';
@@ -34,8 +34,13 @@ const tables = new WeakMap<Notes, NoteTable>();
  * of the notes before, and shares with it whatever is the same.
  */
 export function tableOf(notes: Notes): NoteTable {
+  return tables.get(notes) ?? atOnce(tablePieces(notes));
+}
+
+/** {@link tableOf} very many notes, in pieces where they were changed one by one. */
+export function* tablePieces(notes: Notes): Pieces<NoteTable> {
   let table = tables.get(notes);
-  if (!table) tables.set(notes, (table = tableByKin(notes) ?? newTable(notes)));
+  if (!table) tables.set(notes, (table = (yield* tableByKin(notes)) ?? newTable(notes)));
   return table;
 }
 
@@ -45,11 +50,11 @@ function newTable(notes: Notes): NoteTable {
   return withPlayed(notes, toColumns(notes), bits);
 }
 
-function tableByKin(notes: Notes): NoteTable | null {
+function* tableByKin(notes: Notes): Pieces<NoteTable | null> {
   const known = knownOfKin(tables, notes);
   if (!known) return null;
   const { kin, value: like } = known;
-  if (kin.list.length === notes.length) return changedTable(notes, like, kin);
+  if (kin.list.length === notes.length) return yield* changedTable(notes, like, kin);
   const { from, end, endHere } = kin;
   const bits = new Uint8Array(notes.length);
   bits.set(like.bits.subarray(0, from));
@@ -93,7 +98,7 @@ function placesPlayed(notes: Notes, columns: NoteColumns): Played {
  * The table of as many notes of which some were changed. A column that comes out the same is that of before. One look at
  * each note that changed: with very many of them most of the time goes into fetching them from memory.
  */
-function changedTable(notes: Notes, like: NoteTable, kin: Kin): NoteTable {
+function* changedTable(notes: Notes, like: NoteTable, kin: Kin): Pieces<NoteTable> {
   let { id, start, end, pitch, channel, velocity, voice } = like.columns;
   let { played, playedEnd, playedVelocity, bits } = like;
   const before = kin.list;
@@ -147,7 +152,7 @@ function changedTable(notes: Notes, like: NoteTable, kin: Kin): NoteTable {
       }
     }
   };
-  inBlocks(kin.end, change, kin.from);
+  yield* inPieces(kin.end, change, kin.from);
   const own = { count: notes.length, id, start, end, pitch, channel, velocity, voice };
   const columns = sameColumns(own, like.columns) ? like.columns : own;
   const marks = bits === like.bits ? like.marks : countMarks(bits);

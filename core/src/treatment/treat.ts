@@ -13,7 +13,7 @@ import {
 import type { Assignment } from './assign';
 import { joinColumns, type NoteColumns } from './columns';
 import type { Marks } from './marks';
-import { tableOf, type Membership } from './note-table';
+import { tableOf, tablePieces, type Membership } from './note-table';
 import { chordPlaces, dependsOn, ownerOf, referenceTrack, usesOf } from './reference';
 import { settle, type Settled } from './settle';
 import { shapesVelocities, treatmentLines, type TimeStage } from './treater';
@@ -190,8 +190,7 @@ export function treatPart(part: Part, song: SongContext): TreatedPart {
 
 /** What {@link treatPart} computes, in pieces: afterwards it is there at once. */
 export function* treatPieces(part: Part, song: SongContext): Pieces<void> {
-  partColumns(part);
-  yield;
+  yield* columnsPieces(part);
   for (const { set, treatment, members } of splitGroups(part)) {
     yield;
     treatersOf(part.notes, song)
@@ -210,6 +209,11 @@ const alone = perTime((part: Part, song: SongContext): TreatedPart => treatParts
 /** A part's notes as columns; the same object as long as the notes do not change. */
 export function partColumns({ notes }: Pick<Part, 'notes'>): NoteColumns {
   return tableOf(notes).columns;
+}
+
+/** What {@link partColumns} gives, of very many notes in pieces. */
+export function* columnsPieces({ notes }: Pick<Part, 'notes'>): Pieces<NoteColumns> {
+  return (yield* tablePieces(notes)).columns;
 }
 
 /** What some of a part's notes have; the same object as long as the notes do not change. */
