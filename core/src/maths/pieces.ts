@@ -1,3 +1,5 @@
+import { inBlocks } from './blocks';
+
 /** Work that can be put down between its pieces, so that whoever does it can do something else meanwhile. It returns its result. */
 export type Pieces<T> = Generator<void, T, void>;
 
@@ -12,12 +14,12 @@ export function atOnce<T>(work: Pieces<T>): T {
 }
 
 /**
- * Goes through indices, some at a time.
+ * Goes through indices, some at a time; those in short calls, as {@link inBlocks} does.
  * @param end the index behind the last @param act is given the first index, and the one behind the last @param begin the first index
  */
 export function* inPieces(end: number, act: (from: number, to: number) => void, begin = 0): Pieces<void> {
   for (let from = begin; from < end; from += PIECE) {
-    act(from, Math.min(end, from + PIECE));
+    inBlocks(Math.min(end, from + PIECE), act, from);
     yield;
   }
 }
