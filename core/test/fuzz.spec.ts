@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { gridLines } from '@early-sparrow/core/grid';
 import { grooveLines, grooveVelocities } from '@early-sparrow/core/groove';
-import { correctedOffsets, partOffsets, songLean } from '@early-sparrow/core/insight';
+import { partOffsets, songLean } from '@early-sparrow/core/insight';
 import { RecipeSchema, recipeFromJson, recipeToJson } from '@early-sparrow/core/recipe';
 import { grooveFromJson, grooveToJson, grooveToMidi, readSmf, writeSmf } from '@early-sparrow/core/smf';
 import { GrooveSchema, isNote, NoteSchema, readSong, timeOf, TreatmentSchema } from '@early-sparrow/core/song';
@@ -92,7 +92,6 @@ describe('every value that a schema accepts works', () => {
           expect(facts.chords.played.every((p, c) => c === 0 || p >= facts.chords.played[c - 1])).toBe(true);
           reportPart(part, s);
           partOffsets(part, s);
-          correctedOffsets(part, s);
         }
         songLean(s);
         scoreOf(track, correctedTrack(track, s), timeOf(s).tempo);

@@ -80,8 +80,8 @@ describe('the demo song', () => {
   });
 
   it('tendencies tell early from late', () => {
-    expect(partOffsets(parts[0].parts[0], ferry)).toMatchObject({ median: expect.closeTo(-11, 0) });
-    expect(partOffsets(parts[3].parts[0], ferry).late).toBeGreaterThan(0.9);
+    expect(partOffsets(parts[0].parts[0], ferry).played).toMatchObject({ median: expect.closeTo(-11, 0) });
+    expect(partOffsets(parts[3].parts[0], ferry).played.late).toBeGreaterThan(0.9);
     expect(pitchTendencies(parts[2].parts[0], ferry).map((t) => t.pitch)).toEqual([36, 38, 42]);
     expect(driftCurve(parts[1].parts[0], ferry).every((p) => p.ms > 0 && p.ms < 40)).toBe(true);
   });

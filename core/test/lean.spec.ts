@@ -1,5 +1,5 @@
 import { parseGrid } from '@early-sparrow/core/grid';
-import { analysePart, correctedOffsets, leansThroughout, partOffsets, songLean } from '@early-sparrow/core/insight';
+import { analysePart, leansThroughout, partOffsets, songLean } from '@early-sparrow/core/insight';
 import type { Note, Song } from '@early-sparrow/core/song';
 import { note, part, song, type Stages } from './build';
 
@@ -49,7 +49,7 @@ describe('the lean of a whole song', () => {
 describe('a lean throughout', () => {
   const leans = (starts: readonly number[]) => {
     const s = tracks([starts]);
-    return leansThroughout(partOffsets(part(s), s));
+    return leansThroughout(partOffsets(part(s), s).played);
   };
   it('is no median of what lies all over, nor of a swing', () => {
     expect(leans(every(240, 40))).toBe(true);
@@ -64,10 +64,10 @@ describe('offsets after the treatment', () => {
   const late = every(240, 40);
   it('are those of the corrected notes, and the played ones stay what they were', () => {
     const s = tracks([late], { quantize: { on: true, grid: parseGrid('1/16'), strength: 0.5 } });
-    expect(partOffsets(part(s), s).median).toBeCloseTo(20.8, 0);
-    expect(correctedOffsets(part(s), s).median).toBeCloseTo(10.4, 0);
+    expect(partOffsets(part(s), s).played.median).toBeCloseTo(20.8, 0);
+    expect(partOffsets(part(s), s).now.median).toBeCloseTo(10.4, 0);
     const full = tracks([late], { quantize: { on: true, grid: parseGrid('1/16') } });
-    expect(correctedOffsets(part(full), full)).toMatchObject({ median: 0, onLine: 1 });
+    expect(partOffsets(part(full), full).now).toMatchObject({ median: 0, onLine: 1 });
   });
 });
 

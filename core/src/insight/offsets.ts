@@ -71,15 +71,17 @@ export function leansThroughout({ median: ms, lower, upper }: OffsetSummary): bo
   return ms < 0 ? upper <= STEADY * ms : ms > 0 && lower >= STEADY * ms;
 }
 
-/** How a part lies against its lines. */
+/** How a part lies against the lines of its own treatment; its exceptions' own settings count for their notes. */
 export interface PartOffsets {
+  /** As it was played. */
   readonly played: OffsetSummary;
+  /** As it is after its treatment. */
   readonly now: OffsetSummary;
 }
 
 const summaries = new WeakMap<Facts['chords'], PartOffsets>();
 
-/** {@link partOffsets} and {@link correctedOffsets} of a part with very many notes, in pieces. */
+/** {@link partOffsets} of a part with very many notes, in pieces. */
 export function* offsetsPieces(part: Part, song: Song): Pieces<PartOffsets> {
   const { chords } = factsOf(part, song);
   let both = summaries.get(chords);
@@ -97,12 +99,7 @@ export function* offsetsPieces(part: Part, song: Song): Pieces<PartOffsets> {
   return both;
 }
 
-/** How a part was played, against the lines of its own treatment; its exceptions' own settings count for their notes. */
-export function partOffsets(part: Part, song: Song): OffsetSummary {
-  return atOnce(offsetsPieces(part, song)).played;
-}
-
-/** How a part lies after its treatment, against the lines of that treatment. */
-export function correctedOffsets(part: Part, song: Song): OffsetSummary {
-  return atOnce(offsetsPieces(part, song)).now;
+/** How a part was played and how it lies now, remembered as long as its chords stay. */
+export function partOffsets(part: Part, song: Song): PartOffsets {
+  return atOnce(offsetsPieces(part, song));
 }
