@@ -89,6 +89,8 @@ const many = Float64Array.from({ length: 25_000 }, (_, i) => i * 240 + (hash3(3,
 row('suggestion with lag search, 25,000 chords', loop, () => suggestGrids(many, TIME), 40);
 const drifting = many.map((t, i) => t + 90 * Math.sin(i / 60)).sort();
 row('analysis of a player who drifts, 25,000 chords', loop, () => analysePlaces(drifting, TIME), 60);
+const swung = many.map((t, i) => t + (i % 2) * 58);
+row('analysis of a player who swings, 25,000 chords', loop, () => analysePlaces(swung, TIME), 30);
 const free = freeTake(1).onsets;
 row('beats of free playing, two minutes', loop, () => findBeats(free), null);
 

@@ -16,6 +16,7 @@ import {
   reportCsv,
   smallestGapMs,
   summarize,
+  swingShare,
 } from '@early-sparrow/core/insight';
 import { blockBootstrap, hash3, normalQuantile } from '@early-sparrow/core/maths';
 import { applyRecipe, BUILT_IN_RECIPES } from '@early-sparrow/core/recipe';
@@ -247,7 +248,8 @@ describe('lag and swing', () => {
       });
       const found = measureSwing(place, { ...parseGrid('1/16'), swing: share }, lagMs, plain);
       expect(Math.abs((found?.share ?? 0) - share)).toBeLessThan(0.007);
-      expect(found?.pairs).toHaveLength(80);
+      expect(found?.pairs.tick).toHaveLength(80);
+      expect(swingShare(place, { ...parseGrid('1/16'), swing: share }, lagMs, plain)).toBe(found?.share);
     }
   });
 

@@ -11,7 +11,7 @@ import {
   pitchTendencies,
   driftCurve,
 } from '@early-sparrow/core/insight';
-import { median, medianAbsoluteDeviation, sortedQuantile } from '@early-sparrow/core/maths';
+import { median, medianAbsoluteDeviation, medianOfPicked, sortedQuantile } from '@early-sparrow/core/maths';
 import { readSmf } from '@early-sparrow/core/smf';
 import { followLines } from '@early-sparrow/core/follow';
 import { scoreFollow } from '../../tools/accuracy/follows';
@@ -41,6 +41,25 @@ describe('statistics', () => {
       fc.property(numbers, (values) => {
         const ascending = [...values].sort((a, b) => a - b);
         expect(sortedQuantile(ascending, 0.5)).toBeCloseTo(median(values), 6);
+      }),
+    );
+  });
+
+  it('of samples are those of their numbers, however often each is drawn', () => {
+    const values = fc.array(fc.oneof(fc.constant(NaN), fc.constant(-0), fc.integer({ min: -5, max: 5 })), {
+      minLength: 1,
+      maxLength: 30,
+    });
+    const draws = fc.array(fc.array(fc.nat(), { maxLength: 60 }), { minLength: 2, maxLength: 4 });
+    fc.assert(
+      fc.property(values, draws, fc.integer({ min: 1, max: 5 }), (all, samples, fewest) => {
+        const middle = medianOfPicked(all, fewest);
+        for (const sample of samples) {
+          const indices = sample.map((i) => i % all.length);
+          const drawn = indices.map((i) => all[i]).filter((v) => !Number.isNaN(v));
+          // Zeros of either sign are one.
+          expect(middle(indices) + 0).toBe(drawn.length < fewest ? NaN : median(drawn) + 0);
+        }
       }),
     );
   });

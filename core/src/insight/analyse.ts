@@ -8,7 +8,7 @@ import { findLag, wanderingLag, type Lag } from './lag';
 import { reasonFor } from './reason';
 import { salience, type Heard } from './salience';
 import { CLEAR_BITS, ENOUGH, suggestGrids, type Fit, type Reading, type Suggestion } from './suggest';
-import { measureSwing, measureSwingBeside, type Swing } from './swing';
+import { measureSwing, measureSwingBeside, swingShare, type Swing } from './swing';
 
 /** What a part's notes tell about how they were meant and how they were played. */
 export interface Analysis extends Suggestion {
@@ -106,7 +106,10 @@ export function analysePlaces(
     drift && isSwung(first.grid)
       ? measureSwingBeside(drift.place, drift.followed.line, first.grid, time)
       : swingOf(first);
-  const measured = found.fits.map((fit) => withSwing(fit, fit === first ? firstSwing : swingOf(fit)));
+  // Of the others only the share is asked.
+  const measure = (fit: Fit) =>
+    withSwing(fit, isSwung(fit.grid) ? swingShare(straight, fit.grid, fit.lagMs, time) : null);
+  const measured = found.fits.map((fit) => (fit === first ? withSwing(fit, firstSwing?.share ?? null) : measure(fit)));
   const fits = measured.map((fit, i) => ({ ...fit, reason: reasonFor(fit, measured[0], i, found.chords) }));
   const suggestion = { ...found, fits };
   const [best] = suggestion.fits;
@@ -115,7 +118,7 @@ export function analysePlaces(
   const swung = swungFit(suggestion);
   const swing = swung && (swung === best ? firstSwing : swingOf(swung));
   const readings = suggestion.readings.map(({ fit, behind }) => {
-    const own = withSwing(fit, swingOf(fit));
+    const own = measure(fit);
     const lag = wanders
       ? { ...measuredLag, ms: own.lagMs, sure: false }
       : { ...findLag(place, own.grid, own.lagMs, time), sure: false };
@@ -181,9 +184,9 @@ export function readAs(analysis: Analysis, reading: MeasuredReading): Analysis {
 }
 
 /** A swung fit with its swing as it was measured, which is finer than the search for the grid. */
-function withSwing(fit: Fit, measured: Swing | null): Fit {
-  if (!measured) return fit;
-  const swing = Math.min(SWING_MAX, Math.max(SWING_MIN, Math.round(measured.share * 1000) / 1000));
+function withSwing(fit: Fit, measured: number | null): Fit {
+  if (measured === null) return fit;
+  const swing = Math.min(SWING_MAX, Math.max(SWING_MIN, Math.round(measured * 1000) / 1000));
   // Far from the search's own answer it was measured on other lines than those that fit.
   if (Math.abs(swing - fit.grid.swing) > SWING_NEAR) return fit;
   const grid = { ...fit.grid, swing };

@@ -1,24 +1,33 @@
 import { gridLines, stepTicks, type Grid, type SongTime } from '../grid';
-import { blockBootstrap, median, type Interval } from '../maths';
+import { blockBootstrap, median, medianOfPicked, type Interval } from '../maths';
 
 /** How far a player's off-beats come late. */
 export interface Swing {
   /** Share of the pair that its first step takes. */
   readonly share: number;
   readonly interval: Interval;
-  /** One entry a pair that has both its notes: where it is, in ticks, and its own share. */
-  readonly pairs: readonly { readonly tick: number; readonly share: number }[];
+  readonly pairs: SwungPairs;
+}
+
+/** The pairs that have both their notes, in order. */
+export interface SwungPairs {
+  /** Where each is, in ticks. */
+  readonly tick: Float64Array;
+  /** Its own share. */
+  readonly share: Float64Array;
 }
 
 /** Fewer off-beats or on-beats than this say nothing. */
 const FEWEST = 4;
 
-interface Step {
-  readonly tick: number;
-  readonly pair: number;
+/** Chords on a swung grid. */
+interface Steps {
+  readonly tick: ArrayLike<number>;
+  readonly pair: Float64Array;
   /** Offset from the straight line, in steps. */
-  readonly offset: number;
-  readonly off: boolean;
+  readonly offset: Float64Array;
+  /** 1 for an off-beat. */
+  readonly off: Uint8Array;
 }
 
 /**
@@ -28,20 +37,22 @@ interface Step {
  * @param lag in ms
  */
 export function measureSwing(place: Float64Array, g: Grid, lag: number, time: SongTime): Swing | null {
-  const lines = gridLines(g, time);
-  const steps = Array.from(place, (tick): Step => {
-    const at = time.tempo.shift(tick, -lag);
-    return stepOn(tick, at, lines.nearest(at), g, time);
-  });
-  const shareOf = (list: readonly Step[]): number => {
-    const on = list.filter((s) => !s.off).map((s) => s.offset);
-    const off = list.filter((s) => s.off).map((s) => s.offset);
-    return on.length < FEWEST || off.length < FEWEST ? NaN : 0.5 + (median(off) - median(on)) / 2;
-  };
+  const steps = stepsWithout(place, g, lag, time);
   const share = shareOf(steps);
-  if (Number.isNaN(share)) return null;
-  const interval = blockBootstrap(steps.length, (picked) => shareOf(Array.from(picked, (i) => steps[i])));
+  if (share === null) return null;
+  const middles = [0, 1].map((off) =>
+    medianOfPicked(
+      steps.offset.map((o, i) => (steps.off[i] === off ? o : NaN)),
+      FEWEST,
+    ),
+  );
+  const interval = blockBootstrap(place.length, (picked) => 0.5 + (middles[1](picked) - middles[0](picked)) / 2);
   return { share, interval, pairs: pairsOf(steps) };
+}
+
+/** The share alone of {@link measureSwing}, in a hundredth of its time. */
+export function swingShare(place: Float64Array, g: Grid, lag: number, time: SongTime): number | null {
+  return shareOf(stepsWithout(place, g, lag, time));
 }
 
 /** On-beats further than this from an off-beat tell nothing of the time around it; in steps. */
@@ -53,46 +64,67 @@ const NEAR = 4;
  * @param line of each chord, in ticks
  */
 export function measureSwingBeside(place: Float64Array, line: Float64Array, g: Grid, time: SongTime): Swing | null {
-  const steps = Array.from(place, (tick, i) => stepOn(tick, tick, line[i], g, time));
-  const length = stepTicks(g, time.meter.ppq);
+  const steps = stepsOn(place, place, line, g, time);
+  const { tick, offset, off } = steps;
+  const far = NEAR * stepTicks(g, time.meter.ppq);
   const besides: number[] = [];
-  let before: Step | null = null;
-  steps.forEach((step, i) => {
-    if (!step.off) {
-      before = step;
-      return;
+  let before = -1;
+  for (let i = 0; i < place.length; i++) {
+    if (off[i] === 0) {
+      before = i;
+      continue;
     }
-    const after = steps.slice(i + 1, i + 1 + NEAR).find((s) => !s.off);
-    if (!before || !after || after.tick <= before.tick) return;
-    if (step.tick - before.tick > NEAR * length || after.tick - step.tick > NEAR * length) return;
-    const share = (step.tick - before.tick) / (after.tick - before.tick);
-    besides.push(step.offset - before.offset - (after.offset - before.offset) * share);
-  });
+    const after = off.subarray(i + 1, i + 1 + NEAR).indexOf(0) + i + 1;
+    if (before < 0 || after === i || tick[after] <= tick[before]) continue;
+    if (tick[i] - tick[before] > far || tick[after] - tick[i] > far) continue;
+    const share = (tick[i] - tick[before]) / (tick[after] - tick[before]);
+    besides.push(offset[i] - offset[before] - (offset[after] - offset[before]) * share);
+  }
   if (besides.length < FEWEST) return null;
-  const shareOf = (indices: ArrayLike<number>) => 0.5 + median(Array.from(indices, (i) => besides[i])) / 2;
-  const interval = blockBootstrap(besides.length, shareOf);
+  const middle = medianOfPicked(besides);
+  const interval = blockBootstrap(besides.length, (picked) => 0.5 + middle(picked) / 2);
   return { share: 0.5 + median(besides) / 2, interval, pairs: pairsOf(steps) };
 }
 
-function pairsOf(steps: readonly Step[]): Swing['pairs'] {
-  const pairs: { tick: number; share: number }[] = [];
-  steps.forEach((step, i) => {
-    const before = steps[i - 1];
-    if (step.off && before && !before.off && before.pair === step.pair) {
-      pairs.push({ tick: before.tick, share: 0.5 + (step.offset - before.offset) / 2 });
-    }
-  });
-  return pairs;
+function shareOf({ offset, off }: Steps): number | null {
+  const [onBeats, offBeats] = [0, 1].map((kind) => offset.filter((_, i) => off[i] === kind));
+  if (onBeats.length < FEWEST || offBeats.length < FEWEST) return null;
+  return 0.5 + (median(offBeats) - median(onBeats)) / 2;
 }
 
-/** @param at where the chord lies once the lag is gone, in ticks; @param line that it takes */
-function stepOn(tick: number, at: number, line: number, g: Grid, { meter }: SongTime): Step {
+function pairsOf({ tick, pair, offset, off }: Steps): SwungPairs {
+  const second = Array.from(off.keys()).filter(
+    (i) => i > 0 && off[i] === 1 && off[i - 1] === 0 && pair[i] === pair[i - 1],
+  );
+  return {
+    tick: Float64Array.from(second, (i) => tick[i - 1]),
+    share: Float64Array.from(second, (i) => 0.5 + (offset[i] - offset[i - 1]) / 2),
+  };
+}
+
+/** Chords on the lines that they take once a lag in ms is gone. */
+function stepsWithout(place: Float64Array, g: Grid, lag: number, time: SongTime): Steps {
+  const lines = gridLines(g, time);
+  const at = place.map((tick) => time.tempo.shift(tick, -lag));
+  const line = at.map((tick) => lines.nearest(tick));
+  return stepsOn(place, at, line, g, time);
+}
+
+/** @param at where the chords lie once the lag is gone, in ticks; @param line that each takes */
+function stepsOn(tick: Float64Array, at: Float64Array, line: Float64Array, g: Grid, { meter }: SongTime): Steps {
   const length = stepTicks(g, meter.ppq);
   const delay = (g.swing - 0.5) * 2 * length;
-  const bar = g.restart === 'bar' ? meter.barStartAt(line + 0.5) : 0;
-  const index = Math.round((line - bar) / length - (g.swing - 0.5));
-  // An off-beat's swung line is not on a straight one.
-  const off = Math.abs(line - bar - index * length - delay) < 1 && Math.abs(index % 2) === 1;
-  const straight = off ? line - delay : line;
-  return { tick, pair: bar + Math.floor(index / 2) * 2 * length, offset: (at - straight) / length, off };
+  const pair = new Float64Array(tick.length);
+  const offset = new Float64Array(tick.length);
+  const off = new Uint8Array(tick.length);
+  for (let i = 0; i < tick.length; i++) {
+    const bar = g.restart === 'bar' ? meter.barStartAt(line[i] + 0.5) : 0;
+    const index = Math.round((line[i] - bar) / length - (g.swing - 0.5));
+    // An off-beat's swung line is not on a straight one.
+    const late = Math.abs(line[i] - bar - index * length - delay) < 1 && Math.abs(index % 2) === 1;
+    off[i] = late ? 1 : 0;
+    offset[i] = (at[i] - (late ? line[i] - delay : line[i])) / length;
+    pair[i] = bar + Math.floor(index / 2) * 2 * length;
+  }
+  return { tick, pair, offset, off };
 }

@@ -1,3 +1,4 @@
+import { firstAt } from './first-at';
 import { hash3 } from './random';
 import { sortedQuantile } from './median';
 
@@ -30,4 +31,35 @@ export function blockBootstrap(count: number, statistic: (indices: Int32Array) =
   }
   const sorted = Float64Array.from(values).sort();
   return { low: sortedQuantile(sorted, 0.025), high: sortedQuantile(sorted, 0.975) };
+}
+
+/**
+ * A function that gives the median of the observations with some indices, each as often as it is named. What takes long,
+ * to put them in order, is done once for all samples: each takes but one look at its indices.
+ * @param values of the observations; those that are NaN are never part of it
+ * @param fewest of a smaller number the function gives NaN
+ */
+export function medianOfPicked(values: ArrayLike<number>, fewest = 1): (indices: ArrayLike<number>) => number {
+  const sorted = Float64Array.from(values)
+    .filter((v) => !Number.isNaN(v))
+    .sort();
+  const rank = Int32Array.from(values, (v) => (Number.isNaN(v) ? -1 : firstAt(sorted, v)));
+  const times = new Int32Array(sorted.length);
+  return (indices) => {
+    times.fill(0);
+    let count = 0;
+    for (let i = 0; i < indices.length; i++) {
+      const at = rank[indices[i]];
+      if (at < 0) continue;
+      times[at]++;
+      count++;
+    }
+    if (count < fewest) return NaN;
+    let at = 0;
+    let below = times[0];
+    while (below <= (count - 1) >> 1) below += times[++at];
+    const low = sorted[at];
+    while (below <= count >> 1) below += times[++at];
+    return (low + sorted[at]) / 2;
+  };
 }

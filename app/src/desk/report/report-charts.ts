@@ -186,7 +186,7 @@ function swings(song: Song, swing: Swing, colors: Palette, look: Look): Chart {
         {
           type: 'scatter',
           symbolSize: 4,
-          data: swing.pairs.map((p) => [bar(p.tick), Math.round(p.share * 1000) / 10]),
+          data: Array.from(swing.pairs.tick, (tick, i) => [bar(tick), Math.round(swing.pairs.share[i] * 1000) / 10]),
           itemStyle: { color: colors.action },
         },
       ],
