@@ -14,7 +14,16 @@ function* pieces(count: number, name: string, done: string[]): Pieces<string> {
 
 const never = new AbortController().signal;
 
-describe('long work', () => {
+/** What browsers have of it, as far as it is asked. */
+const scheduler = { postTask: (task: () => void) => Promise.resolve().then(task) };
+
+describe.each([
+  ['tasks', { scheduler }],
+  ['timers alone', { scheduler: undefined }],
+])('long work in a browser with %s', (_, browser) => {
+  beforeAll(() => void Object.assign(globalThis, browser));
+  afterAll(() => void Object.assign(globalThis, { scheduler: undefined }));
+
   it('goes on in turns with other work that is waited for', async () => {
     const done: string[] = [];
     const both = [inTurns(pieces(3, 'a', done)), inTurns(pieces(3, 'b', done))];
@@ -47,4 +56,13 @@ describe('long work', () => {
     expect(await inTurnsLast(pieces(1, 'last', done), never)).toBe('last');
     expect(done).toEqual(['a', 'last']);
   });
+});
+
+it('does not wait for timers where there are tasks: those of a page that is not looked at come once a second', async () => {
+  Object.assign(globalThis, { scheduler });
+  const timers = jest.spyOn(globalThis, 'setTimeout');
+  expect(await inTurns(pieces(3, 'a', []))).toBe('a');
+  expect(timers).not.toHaveBeenCalled();
+  timers.mockRestore();
+  Object.assign(globalThis, { scheduler: undefined });
 });
