@@ -9,6 +9,15 @@ test('who is ahead of whom: a heat map and a table of all tracks; a press lines 
   await openDemo(page);
   await page.getByRole('radio', { name: 'As played', exact: true }).click();
   await page.keyboard.press('Shift+M');
+  // The lag of the best grid, early: with its sign.
+  const lag = page
+    .getByRole('figure')
+    .filter({ hasText: 'What fits' })
+    .getByRole('row')
+    .nth(1)
+    .getByRole('cell')
+    .last();
+  await expect(lag).toHaveText(/^−1\d\.\d$/);
   const figure = page.locator('es-ensemble-figure');
   const table = figure.getByRole('table', { name: 'Who is ahead of whom' });
   await expect(table.getByRole('row')).toHaveCount(6, { timeout: 60_000 });

@@ -12,6 +12,7 @@ import { shortMs } from '../../common/format';
 import { readPalette, Theme } from '../../common/theme';
 import { Analyst } from '../fits/analyst';
 import { Panels } from '../kit/panels';
+import { signed } from './ensemble-chart';
 import { EnsembleFigure } from './ensemble-figure';
 import { reportCharts, type Chart } from './report-charts';
 import { Treating } from '../hand/treating';
@@ -54,18 +55,18 @@ echarts.use([
           <thead>
             <tr>
               <th scope="col">Grid</th>
-              <th scope="col">Miss</th>
+              <th scope="col">Miss, ms</th>
               <th scope="col">Merges</th>
-              <th scope="col">Lag</th>
+              <th scope="col">Lag, ms</th>
             </tr>
           </thead>
           <tbody>
             @for (fit of fits(); track fit.text) {
               <tr>
                 <td class="number">{{ fit.text }}</td>
-                <td class="number">{{ ms(fit.missMs) }} ms</td>
+                <td class="number">{{ ms(fit.missMs) }}</td>
                 <td class="number">{{ fit.merges }}</td>
-                <td class="number">{{ ms(fit.lagMs) }} ms</td>
+                <td class="number">{{ signed(fit.lagMs) }}</td>
               </tr>
             }
           </tbody>
@@ -123,9 +124,10 @@ echarts.use([
       padding: 2px 0;
       border-top: 1px solid var(--line);
     }
-    /* A number stays with its unit. */
+    /* A sign stays with its number. */
+    th + th,
     td + td {
-      padding-left: 8px;
+      padding-left: 4px;
       white-space: nowrap;
     }
     th:first-child,
@@ -140,6 +142,7 @@ export class TimingReport {
   private readonly analyst = inject(Analyst);
   private readonly theme = inject(Theme);
   protected readonly ms = shortMs;
+  protected readonly signed = signed;
   protected readonly fits = computed(() => this.analyst.analysis()?.fits.slice(0, 7) ?? []);
   private readonly drawn = new Map<string, EChartsType>();
 
