@@ -107,7 +107,7 @@ const saved = () =>
     [...document.querySelectorAll('[role=status]')].some(({ textContent }) => textContent.trim() === 'saved'),
   );
 /** The titles of its buttons say what Undo and Redo would do; null where they are those that were. */
-const titles = (was?: string) => {
+const titles = (was: string | void) => {
   const now = [...document.querySelectorAll('button')].map(({ title }) => title).join();
   return now === was ? null : now;
 };
