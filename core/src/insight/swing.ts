@@ -50,7 +50,7 @@ export function measureSwing(place: Float64Array, g: Grid, lag: number, time: So
   return { share, interval, pairs: pairsOf(steps) };
 }
 
-/** The share alone of {@link measureSwing}, in a hundredth of its time. */
+/** The share alone of {@link measureSwing}: most of its time goes into the interval. */
 export function swingShare(place: Float64Array, g: Grid, lag: number, time: SongTime): number | null {
   return shareOf(stepsWithout(place, g, lag, time));
 }

@@ -37,7 +37,7 @@ export function blockBootstrap(count: number, statistic: (indices: Int32Array) =
  * A function that gives the median of the observations with some indices, each as often as it is named. What takes long,
  * to put them in order, is done once for all samples: each takes but one look at its indices.
  * @param values of the observations; those that are NaN are never part of it
- * @param fewest of a smaller number the function gives NaN
+ * @param fewest of fewer the function gives NaN; at least 1
  */
 export function medianOfPicked(values: ArrayLike<number>, fewest = 1): (indices: ArrayLike<number>) => number {
   const sorted = Float64Array.from(values)
