@@ -76,7 +76,7 @@ async function computed(): Promise<number> {
 await openSongs(page);
 const idle = await frames(page, () => page.waitForTimeout(2000));
 const take = longTake(count);
-// A file on the disk, as a user's is: one that is sent to the browser is in the way of its own opening.
+// A file on the disk, as a user's is: sending it to the browser would add to the time of opening it.
 const folder = mkdtempSync(join(tmpdir(), 'long-'));
 const file = join(folder, 'long.mid');
 writeFileSync(file, take);
@@ -101,14 +101,15 @@ await asIdle('pan', () => wheel(() => [120, 0]));
 await page.keyboard.down('Control');
 await asIdle('zoom out and in', () => wheel((i) => [0, i < 30 ? 60 : -60]));
 await page.keyboard.up('Control');
-// Asked at each frame, and from within the page: to ask from here takes the processor time that is measured.
+// Looked at from within the page, once a frame: asking from here would take processor time from what is measured.
 const saved = () =>
   page.waitForFunction(() =>
     [...document.querySelectorAll('[role=status]')].some(({ textContent }) => textContent.trim() === 'saved'),
   );
-/** The titles of its buttons say what Undo and Redo would do; null where they are those that were. */
+/** What Undo and Redo would do, by their titles; null while that is still what it was. */
 const titles = (was: string | void) => {
-  const now = [...document.querySelectorAll('button')].map(({ title }) => title).join();
+  const both = [...document.querySelectorAll('button')].filter((b) => /^(Undo|Redo)$/.test(b.textContent.trim()));
+  const now = both.map(({ title }) => title).join();
   return now === was ? null : now;
 };
 const tellMemory = async (when: string) => {

@@ -14,7 +14,7 @@ function* pieces(count: number, name: string, done: string[]): Pieces<string> {
 
 const never = new AbortController().signal;
 
-/** What browsers have of it, as far as it is asked. */
+/** Stands in for the browser's scheduler. */
 const scheduler = { postTask: (task: () => void) => Promise.resolve().then(task) };
 
 describe.each([
@@ -58,7 +58,7 @@ describe.each([
   });
 });
 
-it('does not wait for timers where there are tasks: those of a page that is not looked at come once a second', async () => {
+it('does not wait for timers where there are tasks: in a hidden page timers come once a second', async () => {
   Object.assign(globalThis, { scheduler });
   const timers = jest.spyOn(globalThis, 'setTimeout');
   expect(await inTurns(pieces(3, 'a', []))).toBe('a');

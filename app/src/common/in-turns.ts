@@ -37,14 +37,14 @@ async function turns<T>(work: Pieces<T>, stop: AbortSignal | undefined, waits: (
   }
 }
 
-/** What browsers have for it; TypeScript does not know it yet. */
+/** What is used of the browser's scheduler; TypeScript has no types for it yet. */
 interface Scheduler {
   postTask(task: () => void): Promise<void>;
 }
 
 /**
- * When everything else that waits has had its turn. A timer within a timer comes 4 ms late, with nothing done meanwhile,
- * and once a second in a page that is not looked at.
+ * Resolves once everything else that was waiting has had its turn. A timer set by a timer comes 4 ms late, during which
+ * nothing is done, and in a hidden page only once a second.
  */
 function nextTurn(): Promise<void> {
   const { scheduler } = globalThis as { scheduler?: Scheduler };

@@ -106,7 +106,7 @@ export function analysePlaces(
     drift && isSwung(first.grid)
       ? measureSwingBeside(drift.place, drift.followed.line, first.grid, time)
       : swingOf(first);
-  // Of the others only the share is asked.
+  // Of the other grids only the share is needed.
   const measure = (fit: Fit) =>
     withSwing(fit, isSwung(fit.grid) ? swingShare(straight, fit.grid, fit.lagMs, time) : null);
   const measured = found.fits.map((fit) => (fit === first ? withSwing(fit, firstSwing?.share ?? null) : measure(fit)));

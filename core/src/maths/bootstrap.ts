@@ -34,8 +34,8 @@ export function blockBootstrap(count: number, statistic: (indices: Int32Array) =
 }
 
 /**
- * A function that gives the median of the observations with some indices, each as often as it is named. What takes long,
- * to put them in order, is done once for all samples: each takes but one look at its indices.
+ * A function that gives the median of the observations with some indices, each counted as often as it is drawn. They are
+ * sorted once for all samples, so that a sample takes a single pass over its indices.
  * @param values of the observations; those that are NaN are never part of it
  * @param fewest of fewer the function gives NaN; at least 1
  */
