@@ -104,6 +104,22 @@ describe('the demo song', () => {
     expect(pitchTendencies(parts[2].parts[0], ferry).map((t) => t.pitch)).toEqual([36, 38, 42]);
     expect(driftCurve(parts[1].parts[0], ferry).every((p) => p.ms > 0 && p.ms < 40)).toBe(true);
   });
+
+  it('draw a wandering player at a thousand places at most, to the end of a long take', () => {
+    // Back and forth by 40 ticks, 21 ms at 120 BPM, in 5,000 chords; every ninth chord is far off.
+    const drifts = (chords: number) => {
+      const wander = (i: number) => 40 * Math.sin((2 * Math.PI * i) / 5000);
+      const notes = Array.from({ length: chords }, (_, i) =>
+        note(i, 3840 + i * 480 + Math.round(wander(i)) + (i % 9 === 4 ? 90 : 0), { length: 200 }),
+      );
+      const s = song(notes, { quantize: { on: true, grid: parseGrid('1/8') } });
+      return driftCurve(part(s), s).map((p) => ({ ...p, truth: (wander((p.tick - 3840) / 480) * 500) / 960 }));
+    };
+    const [short, long] = [drifts(900), drifts(20_500)];
+    expect([short.length, long.length]).toEqual([900, 1000]);
+    expect(long[999].tick).toBeGreaterThan(3840 + 20_470 * 480);
+    for (const p of [...short, ...long]) expect(Math.abs(p.ms - p.truth)).toBeLessThan(2.5);
+  });
 });
 
 describe('grids, lags and swing of generated players', () => {

@@ -33,12 +33,17 @@ export function accentBits({ grid, later, line }: OnLines, salience: Float64Arra
   if (xx === 0 || yy === 0) return 0;
   // No more than nine tenths of what is heard goes by the place, however neat a few chords are.
   const told = xy > 0 ? Math.min(MOST_TOLD, (xy * xy) / (xx * yy)) : 0;
-  const gain = (-n / 2) * Math.log2(1 - told) - Math.log2(n) / 2;
+  const counted = Math.min(n, MOST_COUNTED);
+  const gain = (-counted / 2) * Math.log2(1 - told) - Math.log2(counted) / 2;
   return gain > CERTAIN ? gain : Math.log2(1 + 2 ** gain);
 }
 
 const LEAST = 3;
 const MOST_TOLD = 0.9;
+/**
+ * Patterns repeat, so more chords tell no more: in 27,000 a correlation of a twentieth, which nobody hears, was certain.
+ */
+const MOST_COUNTED = 1000;
 /** From so many bits on that there are no accents at all is out of the question. */
 const CERTAIN = 50;
 

@@ -39,23 +39,34 @@ export function pitchTendencies(part: Part, song: Song): PitchTendency[] {
     .map(([pitch, ms]) => ({ pitch, ...summarize(Float64Array.from(ms)) }));
 }
 
-/** The player's time against the grid through the song: running medians and quartiles over `window` chords. */
-export function driftCurve(part: Part, song: Song, window = 25): DriftPoint[] {
+/** Chords on each side of one that its running median takes in. */
+const BESIDE = 12;
+/** No picture shows more points of a curve. */
+const MOST_POINTS = 1000;
+
+/**
+ * The player's time against the grid through the song: running medians and quartiles over 25 chords, at a thousand places
+ * at most. In a longer take each place takes in more chords, so that all of them count.
+ */
+export function driftCurve(part: Part, song: Song): DriftPoint[] {
   const { played, before, treated } = factsOf(part, song).chords;
-  const marks = Array.from(played, (tick, c) => ({ tick, ms: before[c] })).filter((_, c) => treated[c] === 1);
-  const half = window >> 1;
-  const quartiles = marks.map((_, i) => {
-    const around = Float64Array.from(marks.slice(Math.max(0, i - half), i + half + 1), (m) => m.ms).sort();
+  const chords = Array.from(treated.keys()).filter((c) => treated[c] === 1);
+  const offsets = Float64Array.from(chords, (c) => before[c]);
+  const step = Math.max(1, chords.length / MOST_POINTS);
+  const beside = Math.max(BESIDE, Math.ceil(step));
+  const places = Array.from({ length: Math.min(chords.length, MOST_POINTS) }, (_, k) => Math.floor(k * step));
+  const quartiles = places.map((i) => {
+    const around = offsets.slice(Math.max(0, i - beside), i + beside + 1).sort();
     return [0.5, 0.25, 0.75].map((share) => sortedQuantile(around, share));
   });
   // Running medians go in steps; their running mean is the smooth line that a wandering player draws.
   const [ms, lower, upper] = [0, 1, 2].map((k) =>
     runningMean(
       quartiles.map((q) => q[k]),
-      half,
+      Math.round(beside / step),
     ),
   );
-  return marks.map(({ tick }, i) => ({ tick, ms: ms[i], lower: lower[i], upper: upper[i] }));
+  return places.map((i, k) => ({ tick: played[chords[i]], ms: ms[k], lower: lower[k], upper: upper[k] }));
 }
 
 /** The mean of each value with up to `half` before and after it. */

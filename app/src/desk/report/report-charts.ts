@@ -40,6 +40,8 @@ function lookOf(colors: Palette) {
       max: (v: { max: number }) => Math.ceil(v.max),
       minInterval: 1,
       ...axis,
+      // Bars of a long take have five digits.
+      axisLabel: { ...axis.axisLabel, hideOverlap: true },
       splitLine: { show: false },
     },
     common: {
@@ -186,6 +188,8 @@ function swings(song: Song, swing: Swing, colors: Palette, look: Look): Chart {
         {
           type: 'scatter',
           symbolSize: 4,
+          // A long take has a hundred thousand pairs: drawn in one go, without an object for each.
+          large: true,
           data: Array.from(swing.pairs.tick, (tick, i) => [bar(tick), Math.round(swing.pairs.share[i] * 1000) / 10]),
           itemStyle: { color: colors.action },
         },
