@@ -1,3 +1,4 @@
+import { inBlocks } from '../maths';
 import { findPart, type Content, type Note, type Part, type PartEvent } from '../song';
 import type { Building } from './building';
 import type { SimpleEdit } from './edit';
@@ -24,8 +25,11 @@ export function changePart(building: Building, partId: string, to: Content, name
 /** The span that a part needs for notes that come into it; null where it has room for them. */
 export function spanWith(part: Part, added: readonly Note[]): { start: number; end: number } | null {
   const outside: Note[] = [];
+  const { start: first, end: behind } = part;
   // A loop: all notes of a long part are asked about at every step of a drag.
-  for (const note of added) if (note.start < part.start || note.start >= part.end) outside.push(note);
+  inBlocks(added.length, (from, to) => {
+    for (let i = from; i < to; i++) if (added[i].start < first || added[i].start >= behind) outside.push(added[i]);
+  });
   if (outside.length === 0) return null;
   const known = new Map(part.notes.map((n) => [n.id, n.start]));
   // A note that was outside before, such as a first one a hair early, may stay so.

@@ -1,3 +1,5 @@
+import { inBlocks } from './blocks';
+
 /** Columns that are the same for all: long parts ask for them in every frame of a drag. Nobody writes into them. */
 let identity = new Int32Array(0);
 let zeros = new Uint8Array(0);
@@ -12,6 +14,16 @@ export function counting(count: number): Int32Array {
     for (let i = 0; i < identity.length; i++) identity[i] = i;
   }
   return identity.subarray(0, count);
+}
+
+/** Whether numbers are 0, 1, 2 and so on; those of {@link counting} are known without a look. */
+export function isCounting(numbers: Int32Array): boolean {
+  if (numbers.buffer === identity.buffer && numbers.byteOffset === 0) return true;
+  let counts = true;
+  inBlocks(numbers.length, (from, to) => {
+    for (let i = from; counts && i < to; i++) if (numbers[i] !== i) counts = false;
+  });
+  return counts;
 }
 
 /** The same column for as long as the count stays. */

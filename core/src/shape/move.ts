@@ -15,7 +15,7 @@ export interface Move {
 
 /** The move that is left of one: at the song's start, and at the last row, a group stops as one. */
 export function roomFor(taken: readonly Taken[], { ticks, rows, pitches }: Move): Move {
-  const least = spanOf(taken)?.from ?? 0;
+  const least = ticks < 0 ? (spanOf(taken)?.from ?? 0) : 0;
   return { ticks: Math.round(Math.max(ticks, -least)), rows: roomInRows(taken, rows, pitches), pitches };
 }
 

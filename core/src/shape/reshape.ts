@@ -44,14 +44,20 @@ export function* reshapePieces(
 ): Pieces<Edit | null> {
   const changed = new Map<Part, Note[]>();
   yield* inPieces(taken.length, (from, to) => {
+    // Notes come part by part: their part's list is looked for once.
+    let part: Part | null = null;
+    let list: Note[] = [];
     for (let i = from; i < to; i++) {
       const one = taken[i];
       const then = become(one, i);
       const now = then && reshaped(one, then);
       if (!now) continue;
-      const list = changed.get(one.part);
-      if (list) list.push(now);
-      else changed.set(one.part, [now]);
+      if (one.part !== part) {
+        part = one.part;
+        list = changed.get(part) ?? [];
+        changed.set(part, list);
+      }
+      list.push(now);
     }
   });
   const edits = [...changed].flatMap(([part, notes]) => partEdits(name, track, part, { changed: notes }));

@@ -104,13 +104,17 @@ function placesOf(part: Part, song: Song, side: Side): readonly [Float64Array, F
 /** From the first start to the last end of some notes; null for none. Ticks. */
 export function spanOf(taken: readonly Taken[]): { readonly from: Ticks; readonly to: Ticks } | null {
   if (taken.length === 0) return null;
-  let from = Infinity;
-  let to = 0;
-  for (const { start, length } of taken) {
-    from = Math.min(from, start);
-    to = Math.max(to, start + length);
-  }
-  return { from, to };
+  const span = { from: Infinity, to: 0 };
+  inBlocks(taken.length, (first, last) => {
+    let { from, to } = span;
+    for (let k = first; k < last; k++) {
+      const { start, length } = taken[k];
+      if (start < from) from = start;
+      if (start + length > to) to = start + length;
+    }
+    Object.assign(span, { from, to });
+  });
+  return span;
 }
 
 /** Notes in the order of where they lie. */

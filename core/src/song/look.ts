@@ -1,3 +1,4 @@
+import { inBlocks } from '../maths';
 import { MeterMap, TempoMap } from '../time';
 import { changedNote, makePlace, type FirstPlace, type Note } from './note';
 import type { Part, Song, SongMeter, Track } from './song';
@@ -68,12 +69,16 @@ export function notesAt(list: readonly Note[], ids: readonly number[]): number[]
   const found = new Array<number>(ids.length);
   let count = 0;
   let ascends = true;
-  for (let k = 0; k < ids.length; k++) {
-    const i = (at[ids[k] - least] ?? 0) - 1;
-    if (i < 0) continue;
-    if (count > 0 && found[count - 1] >= i) ascends = false;
-    found[count++] = i;
-  }
+  inBlocks(ids.length, (from, to) => {
+    let next = count;
+    for (let k = from; k < to; k++) {
+      const i = (at[ids[k] - least] ?? 0) - 1;
+      if (i < 0) continue;
+      if (next > 0 && found[next - 1] >= i) ascends = false;
+      found[next++] = i;
+    }
+    count = next;
+  });
   found.length = count;
   // Most often they are named in the list's order; one that is named twice counts once.
   return ascends ? found : [...new Set(found)].sort((a, b) => a - b);
@@ -85,7 +90,12 @@ export function notesAt(list: readonly Note[], ids: readonly number[]): number[]
  */
 export function putInPlace(list: readonly Note[], like: readonly Note[], at: readonly number[]): void {
   const table = idTables.get(like);
-  if (table && at.every((i) => table.at[list[i].id - table.least] === i + 1)) idTables.set(list, table);
+  if (!table) return;
+  let fits = true;
+  inBlocks(at.length, (from, to) => {
+    for (let k = from; fits && k < to; k++) fits = table.at[list[at[k]].id - table.least] === at[k] + 1;
+  });
+  if (fits) idTables.set(list, table);
 }
 
 /** Where each note of a list stands, counted from 1, by its id less the least one; 0 for none. */

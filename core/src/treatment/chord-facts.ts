@@ -5,6 +5,7 @@ import {
   allZero,
   counting,
   isAscending,
+  isCounting,
   median,
   medianOfFew,
   orderOf,
@@ -109,10 +110,7 @@ function added(a: Float64Array, b: Float64Array): Float64Array {
 
 /** Whether each note is a chord, in the order of the part. */
 export function isEachAlone({ count, notes }: Pick<PlayedChords, 'count' | 'notes'>): boolean {
-  if (notes.length !== count) return false;
-  // A loop: a function for each takes as long as the rest of the facts.
-  for (let i = 0; i < count; i++) if (notes[i] !== i) return false;
-  return true;
+  return notes.length === count && isCounting(notes);
 }
 
 /** Up to so many are put in order one by one. */
@@ -123,7 +121,7 @@ export function placesOf(
   { count, first, notes }: Pick<PlayedChords, 'count' | 'first' | 'notes'>,
   of: Float64Array,
 ): Float64Array {
-  if (isEachAlone({ count, notes })) return of;
+  if (count === of.length && isEachAlone({ count, notes })) return of;
   const places = new Float64Array(count);
   const several: number[] = [];
   for (let c = 0; c < count; c++) {
@@ -240,6 +238,7 @@ function chordsOfSome({ groups }: TreatedPart): Unsorted {
 
 /** The notes that are in no group, by index. */
 function outside({ groups, columns }: TreatedPart): Int32Array {
+  if (groups.length === 0) return counting(columns.count);
   if (groups.some((g) => !g.members)) return new Int32Array(0);
   const seen = new Uint8Array(columns.count);
   let left = columns.count;

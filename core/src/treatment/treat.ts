@@ -1,5 +1,5 @@
 import type { Lines, SongTime } from '../grid';
-import { sameNumbers, type Pieces } from '../maths';
+import { inBlocks, sameNumbers, type Pieces } from '../maths';
 import {
   knownOfKin,
   perTime,
@@ -378,13 +378,17 @@ function isDropped(note: Part['notes'][number]): boolean {
 }
 
 function placePins(part: Part, start: Float64Array, end: Float64Array, velocity: Uint8Array): void {
-  for (const i of tableOf(part.notes).membership?.pinned ?? NONE) {
-    const pin = pinOf(part, i);
-    if (!pin) continue;
-    start[i] = pin.start;
-    end[i] = pin.start + pin.length;
-    velocity[i] = pin.velocity;
-  }
+  const pinned = tableOf(part.notes).membership?.pinned ?? NONE;
+  inBlocks(pinned.length, (from, to) => {
+    for (let k = from; k < to; k++) {
+      const i = pinned[k];
+      const pin = pinOf(part, i);
+      if (!pin) continue;
+      start[i] = pin.start;
+      end[i] = pin.start + pin.length;
+      velocity[i] = pin.velocity;
+    }
+  });
 }
 
 const NONE = new Int32Array(0);

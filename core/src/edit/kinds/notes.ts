@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { inBlocks } from '../../maths';
 import { byPlace, isInOrder, madeOf, notesAt, NotesSchema, putInPlace, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
@@ -30,7 +31,7 @@ export const notes = kind<NotesEdit>({
         return problem('The edit puts in notes that are there.');
       }
       const remove = same ? edit.remove : edit.add.map((n) => n.id);
-      const inverse = { ...edit, remove, add: at.map((i) => part.notes[i]) };
+      const inverse = { ...edit, remove, add: those(part.notes, at) };
       return { part: { ...part, notes: patched(part.notes, at, edit.add) }, inverse };
     });
     if (isProblem(done)) return done;
@@ -50,8 +51,19 @@ export const notes = kind<NotesEdit>({
 /** Whether the notes that come in are those that go, one by one. */
 function areSame({ remove, add }: NotesEdit): boolean {
   if (remove.length !== add.length) return false;
-  for (let i = 0; i < add.length; i++) if (remove[i] !== add[i].id) return false;
-  return true;
+  let same = true;
+  inBlocks(add.length, (from, to) => {
+    for (let i = from; same && i < to; i++) same = remove[i] === add[i].id;
+  });
+  return same;
+}
+
+function those(list: readonly Note[], at: readonly number[]): Note[] {
+  const found = new Array<Note>(at.length);
+  inBlocks(at.length, (from, to) => {
+    for (let k = from; k < to; k++) found[k] = list[at[k]];
+  });
+  return found;
 }
 
 /** Up to so many notes are put in and taken out one by one: most edits are of a few notes of many. */
@@ -117,14 +129,19 @@ function placeOf(note: Note, list: readonly Note[]): number {
 function replaced(list: readonly Note[], at: readonly number[], add: readonly Note[]): Note[] | null {
   if (at.length !== add.length) return null;
   const all = list.slice();
-  for (let k = 0; k < at.length; k++) all[at[k]] = add[k];
-  for (let k = 0; k < at.length; k++) {
-    const i = at[k];
-    if (i > 0 && byPlace(all[i - 1], all[i]) > 0) return null;
-    // The next one looks at the pair itself.
-    if (at[k + 1] !== i + 1 && i + 1 < all.length && byPlace(all[i], all[i + 1]) > 0) return null;
-  }
-  return all;
+  let fits = true;
+  inBlocks(at.length, (from, to) => {
+    for (let k = from; k < to; k++) all[at[k]] = add[k];
+  });
+  inBlocks(at.length, (from, to) => {
+    for (let k = from; fits && k < to; k++) {
+      const i = at[k];
+      if (i > 0 && byPlace(all[i - 1], all[i]) > 0) fits = false;
+      // The next one looks at the pair itself.
+      if (at[k + 1] !== i + 1 && i + 1 < all.length && byPlace(all[i], all[i + 1]) > 0) fits = false;
+    }
+  });
+  return fits ? all : null;
 }
 
 /** Two sorted lists as one. */
