@@ -188,7 +188,7 @@ function withBits(bits: Uint8Array, mask: number, some: number, count: number): 
   if (count === bits.length) return counting(count);
   const found = new Int32Array(count);
   let at = 0;
-  for (let i = 0; at < count; i++) if ((bits[i] & mask) === some) found[at++] = i;
+  for (let i = 0; at < count && i < bits.length; i++) if ((bits[i] & mask) === some) found[at++] = i;
   return found;
 }
 
