@@ -1,4 +1,4 @@
-import { atOnce, inPieces, type Pieces } from '../maths';
+import { atOnce, inBlocks, inPieces, type Pieces } from '../maths';
 import { areNotes, areNotesPieces } from './is-note';
 import { makeNote, makePlace, type Note, type NoteDraft } from './note';
 
@@ -19,7 +19,7 @@ export function* packPieces(value: unknown): Pieces<unknown> {
     if (!(yield* areNotesPieces(list))) continue;
     const columns = newColumns(list.length);
     yield* inPieces(list.length, (from, to) => putNotes(columns, list, from, to));
-    known.set(list, slim(columns));
+    known.set(list, yield* slim(columns));
     yield;
   }
   return pack(value, known);
@@ -138,7 +138,7 @@ interface PackedNotes {
 function packNotes(list: readonly unknown[]): PackedNotes {
   const columns = newColumns(list.length);
   putNotes(columns, list, 0, list.length);
-  return slim(columns);
+  return atOnce(slim(columns));
 }
 
 type Columns = { -readonly [K in keyof PackedNotes]: PackedNotes[K] } & { rest: [number, string, unknown][] };
@@ -207,30 +207,37 @@ function keyCount(value: object): number {
 }
 
 /** Columns in as little room as their numbers allow. */
-function slim(notes: Columns): PackedNotes {
-  const places = ({ start, length, ...rest }: Places): Places => ({
-    ...rest,
-    start: small(start),
-    length: small(length),
-  });
-  const orders = ({ on, off, ...rest }: Orders): Orders => ({ ...rest, on: small(on), off: small(off) });
+function* slim(notes: Columns): Pieces<PackedNotes> {
   const { order, take, takeOrder, pinned } = notes;
   return {
     ...notes,
     id: small(notes.id),
-    place: places(notes.place),
-    ...(order ? { order: orders(order) } : {}),
-    ...(take ? { take: places(take) } : {}),
-    ...(takeOrder ? { takeOrder: orders(takeOrder) } : {}),
-    ...(pinned ? { pinned: places(pinned) } : {}),
+    place: yield* slimPlaces(notes.place),
+    ...(order ? { order: yield* slimOrders(order) } : {}),
+    ...(take ? { take: yield* slimPlaces(take) } : {}),
+    ...(takeOrder ? { takeOrder: yield* slimOrders(takeOrder) } : {}),
+    ...(pinned ? { pinned: yield* slimPlaces(pinned) } : {}),
   };
+}
+
+function* slimPlaces({ start, length, ...rest }: Places): Pieces<Places> {
+  yield;
+  return { ...rest, start: small(start), length: small(length) };
+}
+
+function* slimOrders({ on, off, ...rest }: Orders): Pieces<Orders> {
+  yield;
+  return { ...rest, on: small(on), off: small(off) };
 }
 
 /** The same numbers in half of the room, where they fit. */
 function small(numbers: Numbers): Numbers {
   const whole = new Uint32Array(numbers);
-  for (let i = 0; i < whole.length; i++) if (whole[i] !== numbers[i]) return numbers;
-  return whole;
+  let fits = true;
+  inBlocks(whole.length, (from, to) => {
+    for (let i = from; fits && i < to; i++) fits = whole[i] === numbers[i];
+  });
+  return fits ? whole : numbers;
 }
 
 function* unpackNotes(packed: PackedNotes): Pieces<Note[]> {

@@ -1,4 +1,4 @@
-import { atOnce, inPieces, orderOf, type Pieces } from '../maths';
+import { atOnce, inBlocks, inPieces, orderOf, type Pieces } from '../maths';
 import type { SoundingNote, TrackPerformance } from '../performance';
 import type { Track, VoiceKind } from '../song';
 import type { TempoMap } from '../time';
@@ -58,11 +58,15 @@ function silentNotes({ parts }: Track): ReadonlySet<number> {
 
 /** Notes that are not muted, in order of their starts. */
 function audible(notes: readonly SoundingNote[]): readonly SoundingNote[] {
-  const heard = notes.some(({ note }) => note.muted) ? notes.filter(({ note }) => !note.muted) : notes;
-  for (let i = 1; i < heard.length; i++) {
-    if (heard[i].start < heard[i - 1].start) return Array.from(orderOf(heard.map((n) => n.start)), (k) => heard[k]);
-  }
-  return heard;
+  const some = { muted: false, astray: false };
+  inBlocks(notes.length, (from, to) => {
+    for (let i = from; i < to; i++) {
+      if (notes[i].note.muted) some.muted = true;
+      if (i > 0 && notes[i].start < notes[i - 1].start) some.astray = true;
+    }
+  });
+  const heard = some.muted ? notes.filter(({ note }) => !note.muted) : notes;
+  return some.astray ? Array.from(orderOf(heard.map((n) => n.start)), (k) => heard[k]) : heard;
 }
 
 const KEYS = 128;
@@ -83,7 +87,9 @@ function endsOf(notes: readonly SoundingNote[]): Float64Array {
 /** The MIDI channels that a track uses, ascending. One in which nothing is yet has a voice to be played in with. */
 function channelsOf(track: Track, notes: readonly SoundingNote[], performed: TrackPerformance): readonly number[] {
   const used = new Set(performed.events.flatMap(channelOf));
-  for (const { note } of notes) used.add(note.channel);
+  inBlocks(notes.length, (from, to) => {
+    for (let i = from; i < to; i++) used.add(notes[i].note.channel);
+  });
   return used.size > 0 ? [...used].sort((a, b) => a - b) : [track.channel ?? 0];
 }
 
