@@ -12,3 +12,9 @@ const BLOCK = 4096;
 export function inBlocks(end: number, act: (from: number, to: number) => void, begin = 0): void {
   for (let from = begin; from < end; from += BLOCK) act(from, Math.min(end, from + BLOCK));
 }
+
+/** Whether something holds for all indices of a long list, asked in short calls as of {@link inBlocks}; the first no ends it. */
+export function holdsInBlocks(end: number, holds: (from: number, to: number) => boolean): boolean {
+  for (let from = 0; from < end; from += BLOCK) if (!holds(from, Math.min(end, from + BLOCK))) return false;
+  return true;
+}

@@ -1,4 +1,4 @@
-import { inBlocks } from './blocks';
+import { holdsInBlocks } from './blocks';
 
 /** Columns that are the same for all: long parts ask for them in every frame of a drag. Nobody writes into them. */
 let identity = new Int32Array(0);
@@ -19,11 +19,10 @@ export function counting(count: number): Int32Array {
 /** Whether numbers are 0, 1, 2 and so on; those of {@link counting} are known without a look. */
 export function isCounting(numbers: Int32Array): boolean {
   if (numbers.buffer === identity.buffer && numbers.byteOffset === 0) return true;
-  let counts = true;
-  inBlocks(numbers.length, (from, to) => {
-    for (let i = from; counts && i < to; i++) if (numbers[i] !== i) counts = false;
+  return holdsInBlocks(numbers.length, (from, to) => {
+    for (let i = from; i < to; i++) if (numbers[i] !== i) return false;
+    return true;
   });
-  return counts;
 }
 
 /** The same column for as long as the count stays. */

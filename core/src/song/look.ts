@@ -1,4 +1,4 @@
-import { inBlocks } from '../maths';
+import { holdsInBlocks, inBlocks } from '../maths';
 import { MeterMap, TempoMap } from '../time';
 import { changedNote, makePlace, type FirstPlace, type Note } from './note';
 import type { Part, Song, SongMeter, Track } from './song';
@@ -91,9 +91,9 @@ export function notesAt(list: readonly Note[], ids: readonly number[]): number[]
 export function putInPlace(list: readonly Note[], like: readonly Note[], at: readonly number[]): void {
   const table = idTables.get(like);
   if (!table) return;
-  let fits = true;
-  inBlocks(at.length, (from, to) => {
-    for (let k = from; fits && k < to; k++) fits = table.at[list[at[k]].id - table.least] === at[k] + 1;
+  const fits = holdsInBlocks(at.length, (from, to) => {
+    for (let k = from; k < to; k++) if (table.at[list[at[k]].id - table.least] !== at[k] + 1) return false;
+    return true;
   });
   if (fits) idTables.set(list, table);
 }

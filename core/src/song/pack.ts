@@ -1,4 +1,4 @@
-import { atOnce, inBlocks, inPieces, type Pieces } from '../maths';
+import { atOnce, holdsInBlocks, inPieces, type Pieces } from '../maths';
 import { areNotes, areNotesPieces } from './is-note';
 import { makeNote, makePlace, type Note, type NoteDraft } from './note';
 
@@ -233,9 +233,9 @@ function* slimOrders({ on, off, ...rest }: Orders): Pieces<Orders> {
 /** The same numbers in half of the room, where they fit. */
 function small(numbers: Numbers): Numbers {
   const whole = new Uint32Array(numbers);
-  let fits = true;
-  inBlocks(whole.length, (from, to) => {
-    for (let i = from; fits && i < to; i++) fits = whole[i] === numbers[i];
+  const fits = holdsInBlocks(whole.length, (from, to) => {
+    for (let i = from; i < to; i++) if (whole[i] !== numbers[i]) return false;
+    return true;
   });
   return fits ? whole : numbers;
 }

@@ -261,7 +261,7 @@ function withLone(
   tempo: TempoMap,
 ): PlayedChords {
   if (lone.length === 0) return chords;
-  const places = chords.count === 0 && isCounting(lone) ? starts : picked(starts, lone);
+  const places = picked(starts, lone);
   const offsets = tempo.betweenEach(lines, places);
   const count = chords.count + lone.length;
   if (chords.count === 0 && isAscending(places)) return loneAlone(lone, lines, places, offsets);

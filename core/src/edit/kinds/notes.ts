@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { inBlocks } from '../../maths';
+import { holdsInBlocks, inBlocks } from '../../maths';
 import { byPlace, isInOrder, madeOf, notesAt, NotesSchema, putInPlace, type Note, type Part } from '../../song';
 import { notesClash } from '../fit';
 import { base, isProblem, kind, problem } from '../kind';
@@ -51,11 +51,10 @@ export const notes = kind<NotesEdit>({
 /** Whether the notes that come in are those that go, one by one. */
 function areSame({ remove, add }: NotesEdit): boolean {
   if (remove.length !== add.length) return false;
-  let same = true;
-  inBlocks(add.length, (from, to) => {
-    for (let i = from; same && i < to; i++) same = remove[i] === add[i].id;
+  return holdsInBlocks(add.length, (from, to) => {
+    for (let i = from; i < to; i++) if (remove[i] !== add[i].id) return false;
+    return true;
   });
-  return same;
 }
 
 function those(list: readonly Note[], at: readonly number[]): Note[] {
@@ -129,17 +128,17 @@ function placeOf(note: Note, list: readonly Note[]): number {
 function replaced(list: readonly Note[], at: readonly number[], add: readonly Note[]): Note[] | null {
   if (at.length !== add.length) return null;
   const all = list.slice();
-  let fits = true;
   inBlocks(at.length, (from, to) => {
     for (let k = from; k < to; k++) all[at[k]] = add[k];
   });
-  inBlocks(at.length, (from, to) => {
-    for (let k = from; fits && k < to; k++) {
+  const fits = holdsInBlocks(at.length, (from, to) => {
+    for (let k = from; k < to; k++) {
       const i = at[k];
-      if (i > 0 && byPlace(all[i - 1], all[i]) > 0) fits = false;
+      if (i > 0 && byPlace(all[i - 1], all[i]) > 0) return false;
       // The next one looks at the pair itself.
-      if (at[k + 1] !== i + 1 && i + 1 < all.length && byPlace(all[i], all[i + 1]) > 0) fits = false;
+      if (at[k + 1] !== i + 1 && i + 1 < all.length && byPlace(all[i], all[i + 1]) > 0) return false;
     }
+    return true;
   });
   return fits ? all : null;
 }
