@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { doEdit, isProblem, startHistory, type Edit } from '@early-sparrow/core/edit';
-import { move, takeUp } from '@early-sparrow/core/shape';
+import { move } from '@early-sparrow/core/shape';
 import { note, part, song, treatment } from '../../core/test/build';
 import { Said } from '../src/common/said';
 import { LongSteps } from '../src/desk/hand/long-steps';
@@ -37,7 +37,7 @@ async function over(turns: Turns): Promise<void> {
 
 /** The same move, made at once. */
 function moved(): typeof MANY {
-  const edit = move(MANY.tracks[0], takeUp(MANY, MANY.tracks[0], ids, 'corrected'), BY) as Edit;
+  const edit = move(MANY, MANY.tracks[0], ids, 'corrected', BY) as Edit;
   const after = doEdit(startHistory(MANY), edit);
   if (isProblem(after)) throw new Error(after.problem);
   return after.song;

@@ -149,7 +149,7 @@ describe('bend, pressure and controller 74 of a note', () => {
 
     it('moved, and back where it was after undo', () => {
       const by = { ticks: 333, rows: 2, pitches: Array.from({ length: 128 }, (_, p) => p) };
-      const shaped = move(track(s), hand(s, [0, 2]), by);
+      const shaped = move(s, track(s), [0, 2], 'corrected', by);
       const { song: now, inverse } = applied(s, shaped as Edit);
       expect(part(now).notes.find((n) => n.id === 0)?.start).toBe(played[0].note.start + 333);
       for (const channel of [1, 2, 3, 4]) expect(own(now, channel)).toEqual(OWN);

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { applyEdit, isProblem, readEdit, type Edit } from '@early-sparrow/core/edit';
 import { grid } from '@early-sparrow/core/grid';
 import { readSmf, writeSmf } from '@early-sparrow/core/smf';
-import { songFault, takeOf, timeOf, type Note, type Part, type Song } from '@early-sparrow/core/song';
+import { counted, songFault, takeOf, timeOf, type Note, type Part, type Song } from '@early-sparrow/core/song';
 import {
   addNotes,
   byStep,
@@ -20,6 +20,7 @@ import {
   move,
   mute,
   onePitch,
+  reshape,
   resize,
   reverse,
   SCALES,
@@ -49,9 +50,12 @@ const ALL = Array.from({ length: 128 }, (_, pitch) => pitch);
 /** The lines of each part of a song. */
 const linesOf = (s: Song) => (p: Part) => partLines(p, s);
 
+const idsOf = (taken: readonly Taken[]) => taken.map((t) => t.note.id);
+
 /** Everything that can be done to notes, by name; the numbers are anything. */
-const SHAPES: Record<string, (s: Song, taken: Taken[], n: number) => Shaped> = {
-  move: (s, t, n) => move(s.tracks[0], t, { ticks: (n % 4000) - 2000, rows: (n % 9) - 4, pitches: ALL }),
+const SHAPES: Record<string, (s: Song, taken: Taken[], n: number, side: Side) => Shaped> = {
+  move: (s, t, n, side) =>
+    move(s, s.tracks[0], idsOf(t), side, { ticks: (n % 4000) - 2000, rows: (n % 9) - 4, pitches: ALL }),
   'resize the end': (s, t, n) => resize(s.tracks[0], t, { edge: 'end', by: (n % 1200) - 600, held: null }),
   'resize the start': (s, t, n) => resize(s.tracks[0], t, { edge: 'start', by: (n % 1200) - 600, held: null }),
   'resize in proportion': (s, t, n) =>
@@ -110,7 +114,7 @@ describe('shaping notes', () => {
       fc.property(anyCase, ({ s, which, side, n }) => {
         const ids = which.flatMap((w) => notesOf(s).at(w)?.id ?? []);
         const taken = takeUp(s, s.tracks[0], [...new Set(ids)], side);
-        const shaped = SHAPES[name](s, taken, n);
+        const shaped = SHAPES[name](s, taken, n, side);
         if (shaped === null) return;
         if (isProblem(shaped)) {
           expect(shaped.problem).toMatch(/\.$/);
@@ -147,7 +151,7 @@ describe('shaping notes', () => {
             const ids = notesOf(now)
               .filter((_, i) => (i + w) % 2 === 0)
               .map((o) => o.id);
-            const shaped = SHAPES[name](now, takeUp(now, now.tracks[0], ids, 'corrected'), n);
+            const shaped = SHAPES[name](now, takeUp(now, now.tracks[0], ids, 'corrected'), n, 'corrected');
             if (shaped === null || isProblem(shaped)) continue;
             const before = now;
             const { song: next, inverse } = applied(now, shaped);
@@ -165,6 +169,26 @@ describe('shaping notes', () => {
   });
 });
 
+describe('a move', () => {
+  it('puts each note as far from where it is seen, as far as the group has room', () => {
+    fc.assert(
+      fc.property(anyCase, fc.integer({ min: -9, max: 9 }), ({ s, which, side, n }, rows) => {
+        const ids = [...new Set(which.flatMap((w) => notesOf(s).at(w)?.id ?? []))];
+        const taken = takeUp(s, s.tracks[0], ids, side);
+        if (taken.length === 0) return;
+        const pitches = taken.map((t) => t.note.pitch);
+        const by = Math.max(n - 5000, -Math.min(...taken.map((t) => t.start)));
+        const up = Math.min(127 - Math.max(...pitches), Math.max(rows, -Math.min(...pitches)));
+        const name = `${by === 0 ? 'Change the pitch of' : 'Move'} ${counted(taken.length, 'note')}`;
+        const one = ({ start, note: { pitch } }: Taken) => ({ start: start + by, pitch: pitch + up });
+        const moved = move(s, s.tracks[0], ids, side, { ticks: n - 5000, rows, pitches: ALL });
+        expect(moved).toEqual(by === 0 && up === 0 ? null : reshape(name, s.tracks[0], taken, one));
+      }),
+      { numRuns: 200 },
+    );
+  });
+});
+
 describe('what notes span', () => {
   it('is told by their ids as it is by the notes that are taken up', () => {
     fc.assert(
@@ -177,8 +201,7 @@ describe('what notes span', () => {
             ? null
             : {
                 ...spanOf(taken),
-                low: Math.min(...pitches),
-                high: Math.max(...pitches),
+                pitches: [...new Set(pitches)].sort((a, b) => a - b),
                 count: taken.length,
                 pinned: taken.filter((t) => t.note.exception?.kind === 'pinned').length,
                 parts: [...new Set(taken.map((t) => t.part))],
@@ -194,13 +217,13 @@ describe('what is put somewhere stays there', () => {
   const take = (s: Song, ids: number[], side: Side = 'corrected') => takeUp(s, s.tracks[0], ids, side);
 
   it('without a treatment its own place changes; under one it is pinned where it was seen', () => {
-    const free = after(base, move(base.tracks[0], take(base, [1]), { ticks: -20, rows: 0, pitches: ALL }));
+    const free = after(base, move(base, base.tracks[0], [1], 'corrected', { ticks: -20, rows: 0, pitches: ALL }));
     expect(part(free).notes[1]).toMatchObject({ start: 480, take: { start: 500 } });
     expect(part(free).notes[1].exception).toBeUndefined();
     const quantized = treated(base, { quantize: { on: true, grid: grid(8), starts: true, strength: 1 } });
     const moved = after(
       quantized,
-      move(quantized.tracks[0], take(quantized, [1]), { ticks: 100, rows: 0, pitches: ALL }),
+      move(quantized, quantized.tracks[0], [1], 'corrected', { ticks: 100, rows: 0, pitches: ALL }),
     );
     // It lay on the line at 480.
     expect(part(moved).notes[1]).toMatchObject({ start: 500, exception: { kind: 'pinned', start: 580 } });
@@ -219,7 +242,7 @@ describe('what is put somewhere stays there', () => {
 
   it('a group that is moved stops as one at the song’s start and at the last key', () => {
     const high = song([note(0, 30, { pitch: 120 }), note(1, 500, { pitch: 126 })]);
-    const moved = after(high, move(high.tracks[0], take(high, [0, 1]), { ticks: -200, rows: 5, pitches: ALL }));
+    const moved = after(high, move(high, high.tracks[0], [0, 1], 'corrected', { ticks: -200, rows: 5, pitches: ALL }));
     expect(part(moved).notes.map((n) => [n.start, n.pitch])).toEqual([
       [0, 121],
       [470, 127],

@@ -1,8 +1,8 @@
-import { atOnce, type Pieces } from '../maths';
-import { counted, type Track } from '../song';
+import { atOnce, whole, type Pieces } from '../maths';
+import { counted, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
-import { reshapePieces, type Shaped } from './reshape';
-import { spanOf, type Taken } from './taken';
+import { reshaping, type Shaped } from './reshape';
+import { spanOfIds, takingUp, type Side, type Taken } from './taken';
 
 /** How far notes are moved by hand. */
 export interface Move {
@@ -13,33 +13,43 @@ export interface Move {
   readonly pitches: readonly number[];
 }
 
-/** The move that is left of one: at the song's start, and at the last row, a group stops as one. */
-export function roomFor(taken: readonly Taken[], { ticks, rows, pitches }: Move): Move {
-  const least = ticks < 0 ? (spanOf(taken)?.from ?? 0) : 0;
-  return { ticks: Math.round(Math.max(ticks, -least)), rows: roomInRows(taken, rows, pitches), pitches };
+/** The move that is left of one for some notes of a track: at the song's start, and at the last row, a group stops as one. */
+export function roomFor(song: Song, track: Track, ids: readonly number[], side: Side, wanted: Move): Move {
+  const { ticks, rows, pitches } = wanted;
+  // How far it is to there is asked only where it matters.
+  const span = ticks < 0 || rows !== 0 ? spanOfIds(song, track, ids, side) : null;
+  const least = ticks < 0 ? whole(span?.from ?? 0) : 0;
+  return { ticks: Math.round(Math.max(ticks, -least)), rows: roomInRows(span?.pitches ?? [], rows, pitches), pitches };
 }
 
-/** Moves notes in time and pitch. */
-export function move(track: Track, taken: readonly Taken[], wanted: Move): Shaped {
-  return atOnce(movePieces(track, taken, wanted));
+/** Moves some notes of a track in time and pitch. @param side on which they are moved from where they are seen */
+export function move(song: Song, track: Track, ids: readonly number[], side: Side, wanted: Move): Shaped {
+  return atOnce(movePieces(song, track, ids, side, wanted));
 }
 
 /** {@link move} of very many notes, in pieces. */
-export function* movePieces(track: Track, taken: readonly Taken[], wanted: Move): Pieces<Shaped> {
-  const { ticks, rows, pitches } = roomFor(taken, wanted);
+export function* movePieces(
+  song: Song,
+  track: Track,
+  ids: readonly number[],
+  side: Side,
+  wanted: Move,
+): Pieces<Shaped> {
+  const { ticks, rows, pitches } = roomFor(song, track, ids, side, wanted);
   if (ticks === 0 && rows === 0) return null;
-  const name = `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(taken.length, 'note')}`;
-  return yield* reshapePieces(name, track, taken, ({ start, note }) => {
+  const named = (count: number) => `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(count, 'note')}`;
+  const all = (act: (some: readonly Taken[]) => void) => takingUp(song, track, ids, side, act);
+  return yield* reshaping(named, track, all, ({ start, note }) => {
     const pitch = rows === 0 ? note.pitch : otherPitch(note.pitch, rows, pitches);
     return ticks === 0 ? { pitch } : { start: start + ticks, pitch };
   });
 }
 
 /** As many of some rows as every note of a group has room for. */
-function roomInRows(taken: readonly Taken[], rows: number, pitches: readonly number[]): number {
+function roomInRows(of: readonly number[], rows: number, pitches: readonly number[]): number {
   if (rows === 0) return 0;
   let left = rows;
-  for (const pitch of new Set(taken.map((t) => t.note.pitch))) {
+  for (const pitch of of) {
     const row = pitches.indexOf(pitch);
     const [at, most] = row < 0 ? [pitch, 127] : [row, pitches.length - 1];
     left = Math.min(most - at, Math.max(-at, left));

@@ -32,24 +32,30 @@ export function reshape(
   taken: readonly Taken[],
   become: (taken: Taken, index: number) => Becomes | null,
 ): Edit | null {
-  return atOnce(reshapePieces(name, track, taken, become));
+  const all = (act: (some: readonly Taken[]) => void) =>
+    inPieces(taken.length, (from, to) => act(taken.slice(from, to)));
+  return atOnce(reshaping(() => name, track, all, become));
 }
 
-/** {@link reshape} of very many notes, in pieces. */
-export function* reshapePieces(
-  name: string,
+/**
+ * {@link reshape} of very many notes, in pieces.
+ * @param named what people read, by how many notes were looked at
+ * @param all gives an act all notes, some at a time
+ */
+export function* reshaping(
+  named: (count: number) => string,
   track: Track,
-  taken: readonly Taken[],
+  all: (act: (some: readonly Taken[]) => void) => Pieces<void>,
   become: (taken: Taken, index: number) => Becomes | null,
 ): Pieces<Edit | null> {
   const changed = new Map<Part, Note[]>();
-  yield* inPieces(taken.length, (from, to) => {
+  let count = 0;
+  yield* all((some) => {
     // Notes come part by part: their part's list is looked for once.
     let part: Part | null = null;
     let list: Note[] = [];
-    for (let i = from; i < to; i++) {
-      const one = taken[i];
-      const then = become(one, i);
+    for (const one of some) {
+      const then = become(one, count++);
       const now = then && reshaped(one, then);
       if (!now) continue;
       if (one.part !== part) {
@@ -60,6 +66,7 @@ export function* reshapePieces(
       list.push(now);
     }
   });
+  const name = named(count);
   const edits = [...changed].flatMap(([part, notes]) => partEdits(name, track, part, { changed: notes }));
   return edits.length > 0 ? { kind: 'several', name, edits } : null;
 }

@@ -21,40 +21,57 @@ export type LinesOf = (part: Part) => Lines;
 
 /** Some notes of a track by id, part by part in the order of their own places; ids of other tracks are left out. */
 export function takeUp(song: Song, track: Track, ids: readonly number[], side: Side): Taken[] {
-  return atOnce(takeUpPieces(song, track, ids, side));
+  const taken: Taken[] = [];
+  const add = (some: readonly Taken[]) => {
+    for (const one of some) taken.push(one);
+  };
+  atOnce(takingUp(song, track, ids, side, add));
+  return taken;
 }
 
-/** {@link takeUp} of very many notes, in pieces. */
-export function* takeUpPieces(song: Song, track: Track, ids: readonly number[], side: Side): Pieces<Taken[]> {
-  const taken: Taken[] = [];
+/**
+ * Goes through what {@link takeUp} takes up, in pieces. What a million notes take up is in the way as soon as it is
+ * used: here only some of it is there at a time.
+ * @param act is given some notes at a time
+ */
+export function* takingUp(
+  song: Song,
+  track: Track,
+  ids: readonly number[],
+  side: Side,
+  act: (some: readonly Taken[]) => void,
+): Pieces<void> {
+  let left = ids.length;
   for (const part of track.parts) {
-    if (taken.length === ids.length) break;
+    if (left === 0) break;
     const at = notesAt(part.notes, ids);
     if (at.length === 0) continue;
+    left -= at.length;
     const look = side === 'played' ? null : treatPart(part, song);
     yield* inPieces(at.length, (from, to) => {
+      const some: Taken[] = [];
       for (let k = from; k < to; k++) {
         const i = at[k];
         const note = part.notes[i];
         if (look) {
           const { start, end, velocity } = look;
-          taken.push({ part, note, start: whole(start[i]), length: whole(end[i] - start[i]), velocity: velocity[i] });
+          some.push({ part, note, start: whole(start[i]), length: whole(end[i] - start[i]), velocity: velocity[i] });
         } else {
           const { start, length, velocity } = takeOf(note);
-          taken.push({ part, note, start, length, velocity });
+          some.push({ part, note, start, length, velocity });
         }
       }
+      act(some);
     });
   }
-  return taken;
 }
 
 /** What some notes span in time and pitch, and how many of them are held where they were put. Ticks. */
 export interface Span {
   readonly from: Ticks;
   readonly to: Ticks;
-  readonly low: number;
-  readonly high: number;
+  /** Which there are, ascending. */
+  readonly pitches: readonly number[];
   readonly count: number;
   readonly pinned: number;
   /** The parts that they are in. */
@@ -63,7 +80,8 @@ export interface Span {
 
 /** The span of some notes of a track, by id, without taking them up one by one; null for none. */
 export function spanOfIds(song: Song, track: Track, ids: readonly number[], side: Side): Span | null {
-  const span = { from: Infinity, to: 0, low: 127, high: 0, pinned: 0 };
+  const span = { from: Infinity, to: 0, pinned: 0 };
+  const sounds = new Uint8Array(128);
   let count = 0;
   const parts: Part[] = [];
   for (const part of track.parts) {
@@ -76,19 +94,20 @@ export function spanOfIds(song: Song, track: Track, ids: readonly number[], side
     const { pitch } = partColumns(part);
     const bits = bitsOf(part);
     inBlocks(at.length, (first, last) => {
-      let { from, to, low, high, pinned } = span;
+      let { from, to, pinned } = span;
       for (let k = first; k < last; k++) {
         const i = at[k];
         if (starts[i] < from) from = starts[i];
         if (ends[i] > to) to = ends[i];
-        if (pitch[i] < low) low = pitch[i];
-        if (pitch[i] > high) high = pitch[i];
+        sounds[pitch[i]] = 1;
         if (bits[i] & MARK.pin) pinned++;
       }
-      Object.assign(span, { from, to, low, high, pinned });
+      Object.assign(span, { from, to, pinned });
     });
   }
-  return count > 0 ? { ...span, count, parts } : null;
+  if (count === 0) return null;
+  const pitches = [...sounds.keys()].filter((key) => sounds[key] === 1);
+  return { ...span, pitches, count, parts };
 }
 
 /** Where a part's notes start and end on a side. Ticks. */

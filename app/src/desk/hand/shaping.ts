@@ -14,7 +14,6 @@ import {
   spanOf,
   spanOfIds,
   takeUp,
-  takeUpPieces,
   type Added,
   type Move,
   type NewNote,
@@ -89,7 +88,7 @@ export class Shaping {
   readonly selectedWords = computed((): string | null => {
     const span = this.selectedSpan();
     if (!span) return null;
-    const { low, high } = span;
+    const [low, high] = [span.pitches[0], span.pitches[span.pitches.length - 1]];
     const place = (tick: number) => {
       const { bar, beat } = span.meter.toBarBeat(Math.max(0, Math.round(tick)));
       return `${bar}.${beat}`;
@@ -190,14 +189,14 @@ export class Shaping {
   private *moving(ids: readonly number[], by: Move, side: Side): Pieces<Shaped> {
     const [song, track] = [this.treating.song(), this.treating.track()];
     if (!song || !track) return null;
-    return yield* movePieces(track, yield* takeUpPieces(song, track, ids, side), by);
+    return yield* movePieces(song, track, ids, side, by);
   }
 
   /** What copies of notes are that are put somewhere else. */
   copied(ids: readonly number[], by: Move, side: Side): Added | null {
     const hand = this.hand(ids, side);
     if (!hand) return null;
-    const { ticks, rows, pitches } = roomFor(hand.taken, by);
+    const { ticks, rows, pitches } = roomFor(hand.song, hand.track, ids, side, by);
     const copies = copiesOf(hand.track, hand.taken, ticks, (pitch) =>
       rows === 0 ? pitch : otherPitch(pitch, rows, pitches),
     );
