@@ -41,9 +41,10 @@ class Device {
     return Promise.resolve();
   }
   readonly said: ToEngine['say'][] = [];
-  say(message: ToEngine): void {
+  /** As the way to the audio thread does: what is handed over is gone here. */
+  say(message: ToEngine, handed: Transferable[] = []): void {
     this.said.push(message.say);
-    this.engine.hear(message);
+    this.engine.hear(structuredClone(message, { transfer: handed }));
   }
   listen(listener: (told: FromEngine) => void): void {
     this.listeners.push(listener);

@@ -338,7 +338,7 @@ export class Player {
   /** A sound device was opened. */
   private begun(device: SoundDevice): void {
     const { context } = device;
-    this.sender = new ScoreSender((id, score) => device.say({ say: 'track', id, score }));
+    this.sender = new ScoreSender((id, score, handed) => device.say({ say: 'track', id, score }, handed));
     device.listen((told) => this.hear(told));
     context.addEventListener('statechange', () => {
       if (context.state === 'running' || !this.playing()) return;

@@ -12,14 +12,25 @@ interface Made {
   readonly parts: Track['parts'];
   readonly sound: string;
   readonly only: ReadonlySet<number> | null;
+  /** Its notes only where the track has an output of its own: else they were handed over. */
   readonly score: ScoreTrack;
 }
+
+const NO_NOTES: ScoreTrack['notes'] = {
+  id: new Float64Array(0),
+  start: new Float64Array(0),
+  end: new Float64Array(0),
+  pitch: new Uint8Array(0),
+  velocity: new Uint8Array(0),
+  slot: new Uint8Array(0),
+};
 
 /** Sends the engine the tracks that changed since the last time, and no others. */
 export class ScoreSender {
   private readonly sent = new Map<string, Made>();
 
-  constructor(private readonly send: (id: string, score: ScoreTrack | null) => void) {}
+  /** @param send sends a score, or null for a track that is gone; what is to be handed over comes with it */
+  constructor(private readonly send: (id: string, score: ScoreTrack | null, handed: Transferable[]) => void) {}
 
   /**
    * Sends what changed, in pieces.
@@ -34,24 +45,27 @@ export class ScoreSender {
     for (const id of [...this.sent.keys()]) {
       if (tracks.some(({ track }) => track.id === id)) continue;
       this.sent.delete(id);
-      this.send(id, null);
+      this.send(id, null, []);
     }
     for (const { track, performed } of tracks) {
       const known = this.sent.get(track.id);
-      const sound = `${track.voice} ${track.program} ${track.channel}`;
+      const away = track.output !== null;
+      const sound = `${track.voice} ${track.program} ${track.channel} ${away}`;
       const same = known?.performed === performed && known.tempo === tempo && known.sound === sound;
       if (same && known.parts === track.parts && known.only === only) continue;
       const notes = only ? performed.notes.filter(({ note }) => only.has(note.id)) : performed.notes;
       const whole = yield* scorePieces(track, { ...performed, notes }, tempo);
       // Some notes alone are heard without the files.
       const score = only ? { ...whole, strips: [] } : whole;
-      this.sent.set(track.id, { performed, tempo, parts: track.parts, sound, only, score });
-      this.send(track.id, score);
+      // Copying very many notes takes a tenth of a second here, and as long where they are played.
+      const kept = away ? score : { ...score, notes: NO_NOTES };
+      this.sent.set(track.id, { performed, tempo, parts: track.parts, sound, only, score: kept });
+      this.send(track.id, score, away ? [] : Object.values(score.notes).map((column) => column.buffer));
       yield;
     }
   }
 
-  /** A track's score as it was sent last. */
+  /** A track's score as it was sent last, its notes only where the track has an output of its own. */
   scoreOf(track: string): ScoreTrack | null {
     return this.sent.get(track)?.score ?? null;
   }

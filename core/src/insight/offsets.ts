@@ -1,4 +1,4 @@
-import { atOnce, median, medianAbsoluteDeviation, quantiles, type Pieces } from '../maths';
+import { atOnce, marked, median, medianAbsoluteDeviation, picked, quantiles, type Pieces } from '../maths';
 import type { Part, Song } from '../song';
 import { factsOf, type Facts } from '../treatment';
 
@@ -89,11 +89,11 @@ export function* offsetsPieces(part: Part, song: Song): Pieces<PartOffsets> {
     yield;
     const { before, after, treated } = chords;
     // Most often no note has left the treatment.
-    const all = !treated.includes(0);
-    const own = (offsets: Float64Array) => (all ? offsets : offsets.filter((_, c) => treated[c] === 1));
-    const played = yield* summarizePieces(own(before));
+    const own = treated.includes(0) ? marked(treated) : null;
+    const ownOf = (offsets: Float64Array) => (own ? picked(offsets, own) : offsets);
+    const played = yield* summarizePieces(ownOf(before));
     yield;
-    both = { played, now: yield* summarizePieces(own(after)) };
+    both = { played, now: yield* summarizePieces(ownOf(after)) };
     summaries.set(chords, both);
   }
   return both;

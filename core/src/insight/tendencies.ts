@@ -1,4 +1,4 @@
-import { sortedQuantile } from '../maths';
+import { marked, picked, sortedQuantile } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
 import { factsOf } from '../treatment';
 import { summarize, type OffsetSummary } from './offsets';
@@ -50,8 +50,8 @@ const MOST_POINTS = 1000;
  */
 export function driftCurve(part: Part, song: Song): DriftPoint[] {
   const { played, before, treated } = factsOf(part, song).chords;
-  const chords = Array.from(treated.keys()).filter((c) => treated[c] === 1);
-  const offsets = Float64Array.from(chords, (c) => before[c]);
+  const chords = marked(treated);
+  const offsets = picked(before, chords);
   const step = Math.max(1, chords.length / MOST_POINTS);
   const beside = Math.max(BESIDE, Math.ceil(step));
   const places = Array.from({ length: Math.min(chords.length, MOST_POINTS) }, (_, k) => Math.floor(k * step));

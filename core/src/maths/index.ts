@@ -6,6 +6,7 @@ export * from './digest';
 export * from './first-at';
 export * from './id-set';
 export * from './log-sum-exp';
+export * from './marked';
 export * from './median';
 export * from './middle';
 export * from './normal';

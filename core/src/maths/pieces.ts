@@ -4,7 +4,7 @@ import { inBlocks } from './blocks';
 export type Pieces<T> = Generator<void, T, void>;
 
 /** Of a long list so many are one piece: a few milliseconds' work. */
-const PIECE = 50_000;
+const PIECE = 20_000;
 
 /** Does all of some work at once. */
 export function atOnce<T>(work: Pieces<T>): T {

@@ -1,4 +1,4 @@
-import { inBlocks, quantiles } from '../maths';
+import { atOnce, inBlocks, inPieces, quantiles, type Pieces } from '../maths';
 import { timeOf, type Part, type Song } from '../song';
 import { VERDICT } from './assign';
 import { isMerged } from './chord-facts';
@@ -68,13 +68,18 @@ const reports = new WeakMap<TreatedPart, TreatmentReport>();
 
 /** Counts what a part's treatment does; the same result gives the same report. */
 export function reportPart(part: Part, song: Song): TreatmentReport {
+  return atOnce(reportPieces(part, song));
+}
+
+/** {@link reportPart} of a part with very many notes, in pieces. */
+export function* reportPieces(part: Part, song: Song): Pieces<TreatmentReport> {
   const treated = treatPart(part, song);
   let report = reports.get(treated);
-  if (!report) reports.set(treated, (report = count(part, song, treated)));
+  if (!report) reports.set(treated, (report = yield* count(part, song, treated)));
   return report;
 }
 
-function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
+function* count(part: Part, song: Song, treated: TreatedPart): Pieces<TreatmentReport> {
   const { columns, start, end, velocity, settled } = treated;
   const { tempo } = timeOf(song);
   const moves = new Float64Array(columns.count);
@@ -83,7 +88,7 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
   let resized = 0;
   let reweighted = 0;
   let reordered = 0;
-  inBlocks(columns.count, (from, to) => {
+  yield* inPieces(columns.count, (from, to) => {
     for (let i = from; i < to; i++) {
       // A note that does not sound does not move either.
       if (settled.dropped?.[i] === 1) continue;
@@ -98,8 +103,9 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
       if (i > 0 && columns.start[i - 1] < columns.start[i] && start[i - 1] > start[i]) reordered++;
     }
   });
-  const met = new Int32Array(FATES.length);
   const fates = fatesOf(part, treated);
+  yield;
+  const met = new Int32Array(FATES.length);
   inBlocks(fates.length, (from, to) => {
     for (let i = from; i < to; i++) met[fates[i]]++;
   });
@@ -107,11 +113,13 @@ function count(part: Part, song: Song, treated: TreatedPart): TreatmentReport {
     NoteFate,
     number
   >;
+  const typicalMoveMs = moved > 0 ? quantiles(moves.subarray(0, moved), [0.5])[0] : 0;
+  yield;
   return {
     notes: columns.count,
     moved,
     left,
-    typicalMoveMs: moved > 0 ? quantiles(moves.subarray(0, moved), [0.5])[0] : 0,
+    typicalMoveMs,
     largestMoveMs: largest,
     resized,
     reweighted,

@@ -15,7 +15,7 @@ import {
 import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import type { Shaped } from '@early-sparrow/core/shape';
 import { followedBy } from '@early-sparrow/core/song';
-import { factsPieces, reportPart } from '@early-sparrow/core/treatment';
+import { factsPieces, reportPieces } from '@early-sparrow/core/treatment';
 import { Changes } from '../../state/changes';
 import { DeskActions, deskFeature, placeOf, type Ready } from '../../state/desk.feature';
 import { pictureOf } from './picture';
@@ -96,7 +96,7 @@ export class LongSteps {
       yield* factsPieces(part, song);
       pictureOf(part, song);
       yield;
-      reportPart(part, song);
+      yield* reportPieces(part, song);
     }
   }
 }
