@@ -1,7 +1,7 @@
 import { atOnce } from '@early-sparrow/core/maths';
 import type { ScoreTrack } from '@early-sparrow/core/sound';
 import { timeOf, type Track } from '@early-sparrow/core/song';
-import { playedTrack } from '@early-sparrow/core/performance';
+import { playedSounding } from '@early-sparrow/core/performance';
 import { note, song } from '../../core/test/build';
 import { ScoreSender } from '../src/sound/score-sender';
 
@@ -15,7 +15,7 @@ function rig() {
     const there = structuredClone(score, { transfer });
     if (there) sent.push({ notes: there.notes.id.length, score: there });
   });
-  const performed = playedTrack(TRACK, SONG);
+  const performed = playedSounding(TRACK, SONG);
   const update = (track: Track) => atOnce(sender.update([{ track, performed }], timeOf(SONG).tempo, null));
   return { sent, sender, update };
 }

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import {
   Band,
   clickOf,
@@ -7,6 +8,7 @@ import {
   percussionName,
   renderSpan,
   scoreOf,
+  scorePieces,
   scoresOf,
   soundsOf,
   together,
@@ -14,9 +16,11 @@ import {
   wholeSpan,
   writeWav,
 } from '@early-sparrow/core/sound';
-import { firstAt } from '@early-sparrow/core/maths';
-import { asPlayed } from '@early-sparrow/core/performance';
+import { atOnce, firstAt } from '@early-sparrow/core/maths';
+import { asPlayed, playedSounding, playedTrack } from '@early-sparrow/core/performance';
 import { tempoOf } from '@early-sparrow/core/song';
+import { correctedSounding, correctedTrack } from '@early-sparrow/core/treatment';
+import { anySongAtAll } from './any';
 import { note, song } from './build';
 import { score } from './scores';
 
@@ -178,6 +182,11 @@ describe('a score', () => {
     expect([...notes.end]).toEqual([500, 550]);
   });
 
+  it('ends both of two notes that start together where their key is struck again', () => {
+    const s = song([note(0, 0, { length: 1920 }), note(1, 0, { length: 1440 }), note(2, 960, { length: 96 })]);
+    expect([...scoreOf(s.tracks[0], asPlayed(s)[0], tempoOf(s)).notes.end]).toEqual([500, 500, 550]);
+  });
+
   it('has its notes in order of their starts, of equal ones the first first, whatever order they come in', () => {
     const s = song([note(0, 0), note(1, 960), note(2, 1920), note(3, 960, { pitch: 64 })]);
     const [plain] = asPlayed(s);
@@ -187,6 +196,33 @@ describe('a score', () => {
     expect([...notes.id]).toEqual([0, 3, 1, 2]);
     const muted = song([note(0, 0, { muted: true }), note(1, 960)]);
     expect([...scoreOf(muted.tracks[0], asPlayed(muted)[0], tempoOf(muted)).notes.id]).toEqual([1]);
+  });
+
+  it('of any track has what sounds of it, each ending where its key is struck again', () => {
+    fc.assert(
+      fc.property(anySongAtAll, fc.boolean(), (s, corrected) => {
+        for (const track of s.tracks) {
+          const heard = (corrected ? correctedTrack : playedTrack)(track, s)
+            .notes.filter((n) => !n.note.muted)
+            .sort((a, b) => a.start - b.start);
+          const end = heard.map((n, i) => {
+            const key = heard
+              .slice(i + 1)
+              .filter((o) => o.note.pitch === n.note.pitch && o.note.channel === n.note.channel);
+            return Math.min(n.end, key.find((o) => o.start > n.start)?.start ?? Infinity);
+          });
+          const { notes, slots } = atOnce(
+            scorePieces(track, (corrected ? correctedSounding : playedSounding)(track, s), tempoOf(s)),
+          );
+          expect([...notes.id]).toEqual(heard.map((n) => n.note.id));
+          expect([...notes.start]).toEqual(heard.map((n) => tempoOf(s).toMs(n.start)));
+          expect([...notes.end]).toEqual(end.map((tick) => tempoOf(s).toMs(tick)));
+          expect([...notes.velocity]).toEqual(heard.map((n) => n.velocity));
+          expect([...notes.slot].map((slot) => slots[slot].channel)).toEqual(heard.map((n) => n.note.channel));
+        }
+      }),
+      { numRuns: 200 },
+    );
   });
 
   it('plays the voice that was chosen, whatever its program', () => {

@@ -3,9 +3,9 @@ import { Store } from '@ngrx/store';
 import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import { countIn, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
 import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
-import { playedTrack } from '@early-sparrow/core/performance';
+import { playedSounding } from '@early-sparrow/core/performance';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
-import { correctedPieces, lastEndOf } from '@early-sparrow/core/treatment';
+import { correctedSounding, lastEndOf } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { inTurnsLast } from '../common/in-turns';
 import { Said } from '../common/said';
@@ -393,7 +393,7 @@ export class Player {
     const [played, only] = [this.heard() === 'played', this.only()];
     const tracks = [];
     for (const track of song.tracks) {
-      const performed = played ? playedTrack(track, song) : yield* correctedPieces(track, song);
+      const performed = (played ? playedSounding : correctedSounding)(track, song);
       tracks.push({ track, performed });
       yield;
     }

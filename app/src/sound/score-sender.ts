@@ -1,12 +1,12 @@
 import type { Pieces } from '@early-sparrow/core/maths';
 import { scorePieces, soundsOf, type ScoreTrack, type Sound } from '@early-sparrow/core/sound';
-import type { TrackPerformance } from '@early-sparrow/core/performance';
+import type { SoundingTrack } from '@early-sparrow/core/performance';
 import type { Track } from '@early-sparrow/core/song';
 import type { TempoMap } from '@early-sparrow/core/time';
 
 /** What a score was made of. */
 interface Made {
-  readonly performed: TrackPerformance;
+  readonly performed: SoundingTrack;
   readonly tempo: TempoMap;
   /** They hold the sound files. */
   readonly parts: Track['parts'];
@@ -25,6 +25,11 @@ const NO_NOTES: ScoreTrack['notes'] = {
   slot: new Uint8Array(0),
 };
 
+/** Of a track's notes only some. @param only their ids */
+function alone({ each, ...rest }: SoundingTrack, only: ReadonlySet<number>): SoundingTrack {
+  return { ...rest, each: (act) => each((some) => act(some.filter(({ note }) => only.has(note.id)))) };
+}
+
 /** Sends the engine the tracks that changed since the last time, and no others. */
 export class ScoreSender {
   private readonly sent = new Map<string, Made>();
@@ -38,7 +43,7 @@ export class ScoreSender {
    * @param only ids of the notes that are to sound; null for all
    */
   *update(
-    tracks: readonly { readonly track: Track; readonly performed: TrackPerformance }[],
+    tracks: readonly { readonly track: Track; readonly performed: SoundingTrack }[],
     tempo: TempoMap,
     only: ReadonlySet<number> | null,
   ): Pieces<void> {
@@ -53,8 +58,7 @@ export class ScoreSender {
       const sound = `${track.voice} ${track.program} ${track.channel} ${away}`;
       const same = known?.performed === performed && known.tempo === tempo && known.sound === sound;
       if (same && known.parts === track.parts && known.only === only) continue;
-      const notes = only ? performed.notes.filter(({ note }) => only.has(note.id)) : performed.notes;
-      const whole = yield* scorePieces(track, { ...performed, notes }, tempo);
+      const whole = yield* scorePieces(track, only ? alone(performed, only) : performed, tempo);
       // Some notes alone are heard without the files.
       const score = only ? { ...whole, strips: [] } : whole;
       // Copying very many notes takes a tenth of a second here, and as long where they are played.

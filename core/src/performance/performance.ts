@@ -1,3 +1,4 @@
+import { atOnce, inPieces, type Pieces } from '../maths';
 import {
   eventAsTaken,
   noteAsTaken,
@@ -36,6 +37,18 @@ export interface TrackPerformance {
   readonly events: readonly SoundingEvent[];
 }
 
+/**
+ * A track as it sounds, for whoever goes through its notes once: a list of very many would be in the way as soon as it
+ * is used.
+ */
+export interface SoundingTrack {
+  /** It has no more notes than these. */
+  readonly most: number;
+  /** Gives an act all notes, some at a time. */
+  readonly each: (act: (some: readonly SoundingNote[]) => void) => Pieces<void>;
+  readonly events: readonly SoundingEvent[];
+}
+
 /** The whole song as it sounds: one entry a track. */
 export type Performance = readonly TrackPerformance[];
 
@@ -45,12 +58,22 @@ export function asPlayed(song: Song): Performance {
 }
 
 /** One track as played; the same object as long as the track does not change. */
-export const playedTrack = perTime((track: Track, song: SongTimes): TrackPerformance =>
+export const playedTrack = perTime((track: Track, song: SongTimes) => listed(playedSounding(track, song)));
+
+/** {@link playedTrack} some notes at a time. */
+export const playedSounding = perTime((track: Track, song: SongTimes) =>
   sounding(track, song, (part, _, ordered) => ({
-    notes: part.notes.map((own) => {
-      const note = noteAsTaken(own);
-      return { note, start: note.start, end: note.start + note.length, velocity: note.velocity, ordered };
-    }),
+    most: part.notes.length,
+    each: (act) =>
+      inPieces(part.notes.length, (from, to) => {
+        const some: SoundingNote[] = [];
+        for (let i = from; i < to; i++) {
+          const note = noteAsTaken(part.notes[i]);
+          const { start, length, velocity } = note;
+          some.push({ note, start, end: start + length, velocity, ordered });
+        }
+        act(some);
+      }),
     events: part.events.map((own) => {
       const event = eventAsTaken(own);
       return { event, tick: event.tick, ordered };
@@ -65,13 +88,35 @@ export const playedTrack = perTime((track: Track, song: SongTimes): TrackPerform
 export function sounding(
   track: Track,
   song: SongTimes,
-  ofPart: (part: Part, index: number, ordered: boolean) => TrackPerformance,
-): TrackPerformance {
-  const parts = track.parts.map((part, i) => (part.muted ? SILENCE : ofPart(part, i, isOrdered(part, track))));
-  const notes = parts.length === 1 ? parts[0].notes : parts.flatMap((p) => p.notes);
+  ofPart: (part: Part, index: number, ordered: boolean) => SoundingTrack,
+): SoundingTrack {
+  const parts = track.parts.flatMap((part, i) => (part.muted ? [] : [ofPart(part, i, isOrdered(part, track))]));
   const events = parts.flatMap((p) => p.events);
   for (const event of track.setup) events.push({ event, tick: event.tick, ordered: track.origin !== undefined });
-  return withSound({ notes, events }, track, tempoOf(song));
+  const asked = soundOf(track, tempoOf(song));
+  return {
+    most: parts.reduce((sum, p) => sum + p.most, 0),
+    *each(act) {
+      for (const { each } of parts) yield* each(asked ? (some) => act(asked.notes(some)) : act);
+    },
+    events: asked ? asked.events(events) : events,
+  };
+}
+
+/** All that sounds of a track, in lists. */
+export function listed({ each, events }: SoundingTrack): TrackPerformance {
+  const notes: SoundingNote[] = [];
+  const add = (some: readonly SoundingNote[]) => {
+    for (const one of some) notes.push(one);
+  };
+  atOnce(each(add));
+  return { notes, events };
+}
+
+/** The other way round: a track that is in lists, some notes at a time. */
+export function unlisted({ notes, events }: TrackPerformance): SoundingTrack {
+  const each: SoundingTrack['each'] = (act) => inPieces(notes.length, (from, to) => act(notes.slice(from, to)));
+  return { most: notes.length, each, events };
 }
 
 /** Whether the order of a part's notes and events tells where they stand in the track's file: it came with the track. */
@@ -79,28 +124,35 @@ export function isOrdered(part: Part, { origin }: Pick<Track, 'origin'>): boolea
   return origin !== undefined && part.origin?.source === origin.source;
 }
 
-const SILENCE: TrackPerformance = { notes: [], events: [] };
+/** What a track asks of all that sounds in it: another channel, transposed, later. What goes out of the keys is silent. */
+interface Asked {
+  notes(plain: readonly SoundingNote[]): readonly SoundingNote[];
+  events(plain: readonly SoundingEvent[]): readonly SoundingEvent[];
+}
 
-/** The same on another channel, transposed and delayed, as a track asks. What goes out of the keys is silent. */
-function withSound(plain: TrackPerformance, track: TrackSound, tempo: TempoMap): TrackPerformance {
-  const { channel, transpose, delay } = track;
-  if (channel === null && transpose === 0 && delay.value === 0) return plain;
+/** What a track asks of its sound; null for nothing. */
+function soundOf({ channel, transpose, delay }: TrackSound, tempo: TempoMap): Asked | null {
+  if (channel === null && transpose === 0 && delay.value === 0) return null;
   const late = (tick: Ticks): Ticks => Math.max(0, Math.round(addAmount(tick, delay, tempo)));
   const changed = <T extends { readonly channel: number }>(of: T): T =>
     channel === null || of.channel === channel ? of : { ...of, channel };
   const transposed = <T extends { readonly pitch: number }>(of: T): T =>
     transpose === 0 ? of : { ...of, pitch: of.pitch + transpose };
-  const notes = plain.notes.map(({ note, start, end, ...rest }): SoundingNote => {
-    const from = late(start);
-    return { ...rest, note: transposed(changed(note)), start: from, end: Math.max(from, late(end)) };
-  });
-  const events = plain.events.map(({ event, tick, ordered }): SoundingEvent => {
-    const moved = 'channel' in event ? changed(event) : event;
-    return { event: 'pitch' in moved ? transposed(moved) : moved, tick: late(tick), ordered };
-  });
   const inRange = (pitch: number) => pitch >= 0 && pitch <= 127;
   return {
-    notes: notes.filter((n) => inRange(n.note.pitch)),
-    events: events.filter(({ event }) => !('pitch' in event) || inRange(event.pitch)),
+    notes: (plain) =>
+      plain
+        .map(({ note, start, end, ...rest }): SoundingNote => {
+          const from = late(start);
+          return { ...rest, note: transposed(changed(note)), start: from, end: Math.max(from, late(end)) };
+        })
+        .filter((n) => inRange(n.note.pitch)),
+    events: (plain) =>
+      plain
+        .map(({ event, tick, ordered }): SoundingEvent => {
+          const moved = 'channel' in event ? changed(event) : event;
+          return { event: 'pitch' in moved ? transposed(moved) : moved, tick: late(tick), ordered };
+        })
+        .filter(({ event }) => !('pitch' in event) || inRange(event.pitch)),
   };
 }

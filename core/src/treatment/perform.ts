@@ -1,12 +1,5 @@
-import { atOnce, inPieces, whole, type Pieces } from '../maths';
-import {
-  asPlayed,
-  isOrdered,
-  sounding,
-  type Performance,
-  type SoundingNote,
-  type TrackPerformance,
-} from '../performance';
+import { inPieces, whole, type Pieces } from '../maths';
+import { asPlayed, listed, sounding, type Performance, type SoundingNote, type TrackPerformance } from '../performance';
 import { perTime, type Song, type SongContext, type Track } from '../song';
 import { treatEvents } from './events';
 import { hasSilent, isSilent, referencesOf, treatTrack, type TreatedPart } from './treat';
@@ -21,44 +14,35 @@ export function perform(song: Song, which: 'played' | 'corrected'): Performance 
   return which === 'played' ? asPlayed(song) : corrected(song);
 }
 
-/** One track as it sounds corrected; the same object as long as the track does not change. */
-export const correctedTrack = perTime(performCorrected, {
-  also: (track: Track, song: SongContext) => referencesOf(track.parts, song),
-});
+/** What a track's sound depends on beside the track. */
+const also = { also: (track: Track, song: SongContext) => referencesOf(track.parts, song) };
 
-function performCorrected(track: Track, song: SongContext): TrackPerformance {
+/** One track as it sounds corrected; the same object as long as the track does not change. */
+export const correctedTrack = perTime(
+  (track: Track, song: SongContext): TrackPerformance => listed(correctedSounding(track, song)),
+  also,
+);
+
+/** {@link correctedTrack} some notes at a time. */
+export const correctedSounding = perTime((track: Track, song: SongContext) => {
   const treated = treatTrack(track, song);
   const ticks = treatEvents(track.parts, song);
   return sounding(track, song, (part, p, ordered) => ({
-    notes: atOnce(soundingNotes(treated[p], ordered)),
+    most: part.notes.length,
+    each: (act) => eachNote(treated[p], ordered, act),
     events: part.events.map((event, i) => ({ event, tick: ticks[p][i], ordered })),
   }));
-}
+}, also);
 
-/** Notes that sound, and whether they were told to be in the order of their file. */
-const known = new WeakMap<TreatedPart, { readonly notes: readonly SoundingNote[]; readonly ordered: boolean }>();
-
-/** {@link correctedTrack} of very many notes, in pieces. */
-export function* correctedPieces(track: Track, song: SongContext): Pieces<TrackPerformance> {
-  for (const treated of treatTrack(track, song)) {
-    yield;
-    yield* soundingNotes(treated, isOrdered(treated.part, track));
-  }
-  return correctedTrack(track, song);
-}
-
-function* soundingNotes(treated: TreatedPart, ordered: boolean): Pieces<readonly SoundingNote[]> {
-  const before = known.get(treated);
-  if (before?.ordered === ordered) return before.notes;
+function eachNote(treated: TreatedPart, ordered: boolean, act: (some: readonly SoundingNote[]) => void): Pieces<void> {
   const { part, start, end, velocity, settled } = treated;
   const silences = settled.dropped !== null || hasSilent(part);
-  const notes: SoundingNote[] = [];
-  yield* inPieces(start.length, (from, to) => {
+  return inPieces(start.length, (from, to) => {
+    const some: SoundingNote[] = [];
     for (let i = from; i < to; i++) {
       if (silences && isSilent(part, treated, i)) continue;
-      notes.push({ note: part.notes[i], start: whole(start[i]), end: whole(end[i]), velocity: velocity[i], ordered });
+      some.push({ note: part.notes[i], start: whole(start[i]), end: whole(end[i]), velocity: velocity[i], ordered });
     }
+    act(some);
   });
-  known.set(treated, { notes, ordered });
-  return notes;
 }
