@@ -12,7 +12,7 @@ interface Made {
   readonly parts: Track['parts'];
   readonly sound: string;
   readonly only: ReadonlySet<number> | null;
-  /** Its notes only where the track has an output of its own: else they were handed over. */
+  /** With notes only where the track plays on an outside device; otherwise the engine has taken them over. */
   readonly score: ScoreTrack;
 }
 
@@ -25,7 +25,7 @@ const NO_NOTES: ScoreTrack['notes'] = {
   slot: new Uint8Array(0),
 };
 
-/** Of a track's notes only some. @param only their ids */
+/** A track with only some of its notes. @param only their ids */
 function alone({ each, ...rest }: SoundingTrack, only: ReadonlySet<number>): SoundingTrack {
   return { ...rest, each: (act) => each((some) => act(some.filter(({ note }) => only.has(note.id)))) };
 }
@@ -34,7 +34,7 @@ function alone({ each, ...rest }: SoundingTrack, only: ReadonlySet<number>): Sou
 export class ScoreSender {
   private readonly sent = new Map<string, Made>();
 
-  /** @param send sends a score, or null for a track that is gone; what is to be handed over comes with it */
+  /** @param send sends a score, or null for a track that is gone; the engine takes over the buffers that come with it */
   constructor(private readonly send: (id: string, score: ScoreTrack | null, handed: Transferable[]) => void) {}
 
   /**
@@ -61,7 +61,7 @@ export class ScoreSender {
       const whole = yield* scorePieces(track, only ? alone(performed, only) : performed, tempo);
       // Some notes alone are heard without the files.
       const score = only ? { ...whole, strips: [] } : whole;
-      // Copying very many notes takes a tenth of a second here, and as long where they are played.
+      // Copying a million notes takes a tenth of a second here, and as long on the audio thread.
       const kept = away ? score : { ...score, notes: NO_NOTES };
       this.sent.set(track.id, { performed, tempo, parts: track.parts, sound, only, score: kept });
       this.send(track.id, score, away ? [] : Object.values(score.notes).map((column) => column.buffer));
@@ -69,7 +69,7 @@ export class ScoreSender {
     }
   }
 
-  /** A track's score as it was sent last, its notes only where the track has an output of its own. */
+  /** A track's score as it was sent last; with notes only where the track plays on an outside device. */
   scoreOf(track: string): ScoreTrack | null {
     return this.sent.get(track)?.score ?? null;
   }

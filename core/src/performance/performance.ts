@@ -37,14 +37,11 @@ export interface TrackPerformance {
   readonly events: readonly SoundingEvent[];
 }
 
-/**
- * A track as it sounds, for whoever goes through its notes once: a list of very many would be in the way as soon as it
- * is used.
- */
+/** A track as it sounds, without a list of its notes: code that needs each note only once goes through them. */
 export interface SoundingTrack {
-  /** It has no more notes than these. */
+  /** The number of its notes, or more: some may be silent. */
   readonly most: number;
-  /** Gives an act all notes, some at a time. */
+  /** Goes through all notes: `act` gets some at a time. */
   readonly each: (act: (some: readonly SoundingNote[]) => void) => Pieces<void>;
   readonly events: readonly SoundingEvent[];
 }
@@ -113,7 +110,7 @@ export function listed({ each, events }: SoundingTrack): TrackPerformance {
   return { notes, events };
 }
 
-/** The other way round: a track that is in lists, some notes at a time. */
+/** The other way round: goes through the notes of a list. */
 export function unlisted({ notes, events }: TrackPerformance): SoundingTrack {
   const each: SoundingTrack['each'] = (act) => inPieces(notes.length, (from, to) => act(notes.slice(from, to)));
   return { most: notes.length, each, events };

@@ -39,8 +39,8 @@ export function reshape(
 
 /**
  * {@link reshape} of very many notes, in pieces.
- * @param named what people read, by how many notes were looked at
- * @param all gives an act all notes, some at a time
+ * @param named the name that people read, for a number of notes
+ * @param all goes through all notes: it gives the function that it gets some of them at a time
  */
 export function* reshaping(
   named: (count: number) => string,

@@ -30,9 +30,9 @@ export function takeUp(song: Song, track: Track, ids: readonly number[], side: S
 }
 
 /**
- * Goes through what {@link takeUp} takes up, in pieces. What a million notes take up is in the way as soon as it is
- * used: here only some of it is there at a time.
- * @param act is given some notes at a time
+ * Goes through the notes that {@link takeUp} would list, in pieces. A list of a million is garbage as soon as it was used,
+ * and collecting it makes the page wait; here only some exist at a time.
+ * @param act gets some notes at a time
  */
 export function* takingUp(
   song: Song,
@@ -70,7 +70,7 @@ export function* takingUp(
 export interface Span {
   readonly from: Ticks;
   readonly to: Ticks;
-  /** Which there are, ascending. */
+  /** The pitches that occur, ascending. */
   readonly pitches: readonly number[];
   readonly count: number;
   readonly pinned: number;
