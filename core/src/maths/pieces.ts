@@ -23,3 +23,21 @@ export function* inPieces(end: number, act: (from: number, to: number) => void, 
     yield;
   }
 }
+
+/** Goes through many things without a list of them: `act` gets some at a time. */
+export type Each<T> = (act: (some: readonly T[]) => void) => Pieces<void>;
+
+/** Goes through a list. */
+export function eachOf<T>(list: readonly T[]): Each<T> {
+  return (act) => inPieces(list.length, (from, to) => act(list.slice(from, to)));
+}
+
+/** All things in a list. */
+export function gathered<T>(each: Each<T>): T[] {
+  const all: T[] = [];
+  const add = (some: readonly T[]) => {
+    for (const one of some) all.push(one);
+  };
+  atOnce(each(add));
+  return all;
+}

@@ -1,4 +1,4 @@
-import { atOnce, inPieces, type Pieces } from '../maths';
+import { eachOf, gathered, inPieces, type Each } from '../maths';
 import {
   eventAsTaken,
   noteAsTaken,
@@ -41,8 +41,7 @@ export interface TrackPerformance {
 export interface SoundingTrack {
   /** The number of its notes, or more: some may be silent. */
   readonly most: number;
-  /** Goes through all notes: `act` gets some at a time. */
-  readonly each: (act: (some: readonly SoundingNote[]) => void) => Pieces<void>;
+  readonly each: Each<SoundingNote>;
   readonly events: readonly SoundingEvent[];
 }
 
@@ -102,18 +101,12 @@ export function sounding(
 
 /** All that sounds of a track, in lists. */
 export function listed({ each, events }: SoundingTrack): TrackPerformance {
-  const notes: SoundingNote[] = [];
-  const add = (some: readonly SoundingNote[]) => {
-    for (const one of some) notes.push(one);
-  };
-  atOnce(each(add));
-  return { notes, events };
+  return { notes: gathered(each), events };
 }
 
 /** The other way round: goes through the notes of a list. */
 export function unlisted({ notes, events }: TrackPerformance): SoundingTrack {
-  const each: SoundingTrack['each'] = (act) => inPieces(notes.length, (from, to) => act(notes.slice(from, to)));
-  return { most: notes.length, each, events };
+  return { most: notes.length, each: eachOf(notes), events };
 }
 
 /** Whether the order of a part's notes and events tells where they stand in the track's file: it came with the track. */

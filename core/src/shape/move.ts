@@ -1,4 +1,4 @@
-import { atOnce, whole, type Pieces } from '../maths';
+import { atOnce, whole, type Each, type Pieces } from '../maths';
 import { counted, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
 import { reshaping, type Shaped } from './reshape';
@@ -38,7 +38,7 @@ export function* movePieces(
   const { ticks, rows, pitches } = roomFor(song, track, ids, side, wanted);
   if (ticks === 0 && rows === 0) return null;
   const named = (count: number) => `${ticks === 0 ? 'Change the pitch of' : 'Move'} ${counted(count, 'note')}`;
-  const all = (act: (some: readonly Taken[]) => void) => takingUp(song, track, ids, side, act);
+  const all: Each<Taken> = (act) => takingUp(song, track, ids, side, act);
   return yield* reshaping(named, track, all, ({ start, note }) => {
     const pitch = rows === 0 ? note.pitch : otherPitch(note.pitch, rows, pitches);
     return ticks === 0 ? { pitch } : { start: start + ticks, pitch };

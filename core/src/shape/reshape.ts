@@ -1,5 +1,5 @@
 import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
-import { atOnce, inPieces, whole, type Pieces } from '../maths';
+import { atOnce, eachOf, whole, type Each, type Pieces } from '../maths';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
 import { shapesVelocities } from '../treatment';
@@ -32,20 +32,17 @@ export function reshape(
   taken: readonly Taken[],
   become: (taken: Taken, index: number) => Becomes | null,
 ): Edit | null {
-  const all = (act: (some: readonly Taken[]) => void) =>
-    inPieces(taken.length, (from, to) => act(taken.slice(from, to)));
-  return atOnce(reshaping(() => name, track, all, become));
+  return atOnce(reshaping(() => name, track, eachOf(taken), become));
 }
 
 /**
  * {@link reshape} of very many notes, in pieces.
  * @param named the name that people read, for a number of notes
- * @param all goes through all notes: it gives the function that it gets some of them at a time
  */
 export function* reshaping(
   named: (count: number) => string,
   track: Track,
-  all: (act: (some: readonly Taken[]) => void) => Pieces<void>,
+  all: Each<Taken>,
   become: (taken: Taken, index: number) => Becomes | null,
 ): Pieces<Edit | null> {
   const changed = new Map<Part, Note[]>();

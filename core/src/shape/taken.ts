@@ -1,5 +1,5 @@
 import type { Lines } from '../grid';
-import { atOnce, inBlocks, inPieces, whole, type Pieces } from '../maths';
+import { gathered, inBlocks, inPieces, whole, type Pieces } from '../maths';
 import { notesAt, takeOf, type Note, type Part, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
 import { bitsOf, factsOf, MARK, partColumns, treatPart } from '../treatment';
@@ -21,12 +21,7 @@ export type LinesOf = (part: Part) => Lines;
 
 /** Some notes of a track by id, part by part in the order of their own places; ids of other tracks are left out. */
 export function takeUp(song: Song, track: Track, ids: readonly number[], side: Side): Taken[] {
-  const taken: Taken[] = [];
-  const add = (some: readonly Taken[]) => {
-    for (const one of some) taken.push(one);
-  };
-  atOnce(takingUp(song, track, ids, side, add));
-  return taken;
+  return gathered((act) => takingUp(song, track, ids, side, act));
 }
 
 /**
