@@ -2,8 +2,8 @@ const root = import.meta.dirname;
 const core = { '^@early-sparrow/core/(.*)$': `${root}/core/src/$1/index.ts` };
 
 const GLOBALS = [
-  ...['Math', 'Number', 'Infinity', 'Object', 'Array', 'Map', 'Set'],
-  ...['Float64Array', 'Float32Array', 'Int32Array', 'Uint8Array'],
+  ...['Math', 'Number', 'Infinity', 'Object', 'Array', 'Map', 'Set', 'WeakMap', 'String', 'JSON', 'DataView'],
+  ...['Float64', 'Float32', 'Int32', 'Uint32', 'Int16', 'Uint16', 'Int8', 'Uint8'].map((kind) => `${kind}Array`),
 ];
 
 export default {

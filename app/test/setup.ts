@@ -8,6 +8,8 @@ setupZonelessTestEnv();
 // What every browser has and jsdom lacks; copies keep bytes as bytes.
 globalThis.structuredClone ??= (value: unknown) => deserialize(serialize(value)) as never;
 Object.assign(globalThis, { TextDecoder, TextEncoder });
+// jsdom draws nothing, and would say so at length each time.
+HTMLCanvasElement.prototype.getContext = () => null;
 // Its own arrays are not those of this window.
 const digest = (how: string, bytes: ArrayBuffer) => webcrypto.subtle.digest(how, Buffer.from(new Uint8Array(bytes)));
 Object.defineProperty(globalThis.crypto, 'subtle', { value: { digest } });
