@@ -17,6 +17,11 @@ export function shortMs(ms: number): string {
   return size < 9.95 ? size.toFixed(1) : size.toFixed(0);
 }
 
+/** A number with a minus as it is printed: `−10`. */
+export function withMinus(n: number | string): string {
+  return String(n).replace('-', '−');
+}
+
 export { counted, PITCH_NAMES, pitchName };
 
 /** `One note`, `3 notes`: at the beginning of a sentence. */

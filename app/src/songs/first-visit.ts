@@ -8,7 +8,7 @@ const PATIENCE_MS = 1500;
 
 /**
  * A first visit begins with the demo song, before the songs are shown. They are shown where the demo cannot be opened or
- * takes long; it is opened once it has come then.
+ * takes long. Once it has come then, it is opened for a user who has done nothing yet; it takes nobody away from anything.
  */
 export async function beginWithDemo(): Promise<void> {
   const importer = inject(Importer);
@@ -17,5 +17,14 @@ export async function beginWithDemo(): Promise<void> {
   const count = await songs.count();
   rememberVisit();
   if (count > 0) return;
-  await Promise.race([importer.demo(reading), new Promise((done) => setTimeout(done, PATIENCE_MS))]);
+  const acted = watchHands();
+  await Promise.race([importer.demo(reading, () => !acted()), new Promise((done) => setTimeout(done, PATIENCE_MS))]);
+}
+
+/** Tells whether the user has pressed anything since. */
+function watchHands(): () => boolean {
+  let acted = false;
+  const act = () => (acted = true);
+  for (const type of ['pointerdown', 'keydown']) addEventListener(type, act, { once: true, capture: true });
+  return () => acted;
 }

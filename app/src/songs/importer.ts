@@ -37,6 +37,9 @@ export class Importer {
   private readonly handles = inject(Handles);
   private readonly room = inject(StorageRoom);
 
+  /** The demo song on its way; null when it is not. */
+  private demoComing: { opens: () => boolean } | null = null;
+
   /** Name of the file that is being read; null when none is. */
   readonly busy = this.midi.busy;
 
@@ -88,11 +91,26 @@ export class Importer {
     return bytes && this.midi.read(new File([bytes], DEMO));
   }
 
-  /** Keeps the demo song and opens it. @param reading what {@link readDemo} began before */
-  async demo(reading = this.readDemo()): Promise<void> {
-    const read = await reading;
-    if (read) await this.show([await this.kept(read, DEMO)]);
-    else this.say('The demo song could not be loaded. Is the program still running? Then reload the page.');
+  /**
+   * Keeps the demo song and opens it. Asked for again while it is on its way, it still comes once.
+   * @param reading what {@link readDemo} began before
+   * @param opens asked once it is kept: where not, it is only among the songs
+   */
+  async demo(reading?: Promise<ReadFile | null>, opens = () => true): Promise<void> {
+    if (this.demoComing) {
+      this.demoComing.opens = opens;
+      return;
+    }
+    const coming = (this.demoComing = { opens });
+    try {
+      const read = await (reading ?? this.readDemo());
+      if (!read)
+        return this.say('The demo song could not be loaded. Is the program still running? Then reload the page.');
+      const outcome = await this.kept(read, DEMO);
+      if (outcome.id === null || coming.opens()) await this.show([outcome]);
+    } finally {
+      this.demoComing = null;
+    }
   }
 
   private async file(file: File & Handled): Promise<Outcome> {

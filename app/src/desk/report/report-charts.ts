@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { driftCurve, ON_LINE_MS, pitchTendencies, type Swing } from '@early-sparrow/core/insight';
 import { isDrums, percussionName } from '@early-sparrow/core/sound';
 import { meterOf, type Part, type Song, type Track } from '@early-sparrow/core/song';
-import { pitchName } from '../../common/format';
+import { pitchName, withMinus } from '../../common/format';
 import type { Palette } from '../../common/theme';
 import { binMs, binOffsets, laneReach } from '../picture/draw-lane';
 import { pictureOf } from '../hand/picture';
@@ -49,7 +49,7 @@ function lookOf(colors: Palette) {
       grid: { left: 36, right: 8, top: 26, bottom: 22 },
       textStyle: { fontFamily: 'Atkinson Hyperlegible Next', color: colors.soft },
       // Drawn on the canvas: the page's security policy allows no styled text from outside.
-      tooltip: { renderMode: 'richText', confine: true },
+      tooltip: { renderMode: 'richText', confine: true, valueFormatter: withMinus },
     },
   };
 }
@@ -64,6 +64,7 @@ function msAxis(look: Look, colors: Palette, largest: number) {
     max: end,
     interval: end / 2,
     ...look.axis,
+    axisLabel: { ...look.axis.axisLabel, formatter: withMinus },
     nameTextStyle: { color: colors.soft },
   };
 }
@@ -77,6 +78,8 @@ function offsets(part: Part, song: Song, colors: Palette, look: Look): Chart {
   const width = binMs(reach);
   const before = binOffsets(picture.chords.before, reach);
   const after = binOffsets(picture.chords.after, reach);
+  // Round numbers only, 0 among them.
+  const isRound = (_: number, ms: string) => Number(ms) % (reach / 2) === 0;
   const middles = before.map((_, i) => (i - (before.length - 1) / 2) * width);
   return {
     title: `Offsets in ms, before and after, by ${width} ms`,
@@ -87,9 +90,8 @@ function offsets(part: Part, song: Song, colors: Palette, look: Look): Chart {
         type: 'category',
         data: middles,
         ...look.axis,
-        // Round numbers only, 0 among them.
-        axisLabel: { ...look.axis.axisLabel, interval: (_: number, ms: string) => Number(ms) % (reach / 2) === 0 },
-        axisTick: { alignWithLabel: true, interval: (_: number, ms: string) => Number(ms) % (reach / 2) === 0 },
+        axisLabel: { ...look.axis.axisLabel, interval: isRound, formatter: withMinus },
+        axisTick: { alignWithLabel: true, interval: isRound },
       },
       yAxis: { type: 'value', minInterval: 1, ...look.axis },
       series: [
@@ -154,7 +156,8 @@ function keys(part: Part, song: Song, track: Track, colors: Palette, look: Look)
         data: pitches.map((p) => (isDrums(track) ? percussionName(p.pitch) : pitchName(p.pitch))),
         ...look.axis,
         axisLine: zero(colors),
-        axisLabel: { ...look.axis.axisLabel, margin: 8 },
+        // Each key that there is room for.
+        axisLabel: { ...look.axis.axisLabel, margin: 8, interval: 0, hideOverlap: true },
       },
       yAxis: msAxis(look, colors, largest),
       series: [

@@ -10,6 +10,7 @@ import {
   type Shaped,
 } from '@early-sparrow/core/shape';
 import type { Part, PartEvent } from '@early-sparrow/core/song';
+import { withMinus } from '../../common/format';
 import { Scenery } from '../hand/scenery';
 import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
@@ -334,14 +335,14 @@ export abstract class ControlLane implements Lane {
     if (this.kind === 'pedal') return [];
     const [least, most] = rangeOf(this.control);
     const middle = least < 0 ? [{ value: 0, text: '0' }] : [];
-    return [...middle, { value: least, text: String(least).replace('-', '−') }, { value: most, text: String(most) }];
+    return [...middle, { value: least, text: withMinus(least) }, { value: most, text: String(most) }];
   }
 
   private tell(value: number): string {
     const [least, most] = rangeOf(this.control);
     const within = Math.round(Math.max(least, Math.min(most, value)));
     if (this.kind === 'pedal') return within >= 64 ? 'pedal down' : 'pedal up';
-    return String(within).replace('-', '−');
+    return withMinus(within);
   }
 
   private y({ top, height }: Frame, value: number): number {
