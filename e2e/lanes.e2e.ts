@@ -156,6 +156,14 @@ test('lanes are dragged taller, folded, and come back as they were left', async 
   expect((await notesNow(page)).map((n) => n.velocity)).toEqual(EIGHT.map(() => 87));
   await page.getByRole('button', { name: 'Undo' }).click();
   expect((await notesNow(page)).map((n) => n.velocity)).toEqual(EIGHT.map(() => 92));
+  // What cannot be is said, and changes nothing.
+  for (const wrong of ['loud', '200', '5 %']) {
+    await typeInto(page, page.getByRole('textbox', { name: 'Level', exact: true }), wrong);
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('Type a number from −126 to +126.')).toBeVisible();
+    await expect(page.getByRole('textbox', { name: 'Level', exact: true })).toHaveValue('0');
+  }
+  expect((await notesNow(page)).map((n) => n.velocity)).toEqual(EIGHT.map(() => 92));
 });
 
 test('a selection is stretched by the handle at its end, and other tracks stand behind where wished', async ({

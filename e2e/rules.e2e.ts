@@ -42,7 +42,14 @@ test('a rule is built of chips, kept, found again after a reload, and deleted', 
   await openNotes(page, 'eighths.mid', EIGHTHS);
   await openRules(page);
   await choose(page, 'Rule', 'Ghosts out');
-  await typeInto(page, strip(page).getByLabel('Condition 1, highest'), '60');
+  const highest = strip(page).getByLabel('Condition 1, highest');
+  for (const wrong of ['999', 'e']) {
+    await typeInto(page, highest, wrong);
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('Type a number from 1 to 127.')).toBeVisible();
+    await expect(highest).toHaveValue('127');
+  }
+  await typeInto(page, highest, '60');
   await expect(strip(page)).toContainText('8 of 16 notes.');
   await strip(page).getByRole('button', { name: 'Add a condition' }).click();
   await choose(page, 'Condition 2', 'on the beat');

@@ -282,6 +282,14 @@ test('the strip shapes by fields, selects by what notes are, and tidies what it 
   await page.keyboard.press('Escape');
   await page.keyboard.press('Shift+T');
   await expect(page.getByRole('button', { name: 'Tidy 2 notes' })).toBeVisible();
+  const shorter = page.getByLabel('Notes shorter than, limit');
+  for (const wrong of ['2000', 'e']) {
+    await typeInto(page, shorter, wrong);
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('Type a number from 0 to 1000.')).toBeVisible();
+    await expect(shorter).toHaveValue('1000');
+  }
+  await typeInto(page, shorter, '20');
   await page.getByLabel('Notes shorter than', { exact: true }).click();
   await expect(page.getByRole('button', { name: 'Tidy one note' })).toBeVisible();
   await page.getByLabel('Notes shorter than', { exact: true }).click();

@@ -179,13 +179,12 @@ for t, track in enumerate(file.tracks):
         elif m.type in ('note_on', 'note_off') and open_notes.get((m.channel, m.note)):
             start, velocity = open_notes[(m.channel, m.note)].pop(0)
             notes.append(dict(track=t, channel=m.channel, pitch=m.note, velocity=velocity, start=start, end=tick))
-print(json.dumps(dict(ppq=file.ticks_per_beat, seconds=file.length, tempi=tempi, notes=notes)))
+print(json.dumps(dict(ppq=file.ticks_per_beat, tempi=tempi, notes=notes)))
 `;
 
 /** A file as another program reads it; tempi as ticks and microseconds a quarter. */
 export interface MidoFile {
   readonly ppq: number;
-  readonly seconds: number;
   readonly tempi: readonly (readonly [number, number])[];
   readonly notes: MidoNote[];
 }

@@ -3,6 +3,7 @@ import { grid } from '@early-sparrow/core/grid';
 import { Amount } from '../src/desk/controls/amount';
 import { words } from '../src/common/option';
 import { Choice } from '../src/desk/controls/choice';
+import { Said } from '../src/common/said';
 import { GridPicker } from '../src/desk/treatment/grid-picker';
 import { NoteSymbol } from '../src/desk/treatment/note-symbol';
 import { Store } from '@ngrx/store';
@@ -252,8 +253,16 @@ describe('choices', () => {
     picker.componentRef.setInput('grid', grid(16, { n: 5, m: 4 }));
     await picker.whenStable();
     const [n] = element(picker).querySelectorAll<HTMLInputElement>('input[type=number]');
-    n.value = '99';
-    n.dispatchEvent(new Event('change'));
+    const type = (text: string) => {
+      n.value = text;
+      n.dispatchEvent(new Event('change'));
+    };
+    for (const wrong of ['99', '0', '']) {
+      type(wrong);
+      expect([picked.length, n.value]).toEqual([3, '5']);
+      expect(TestBed.inject(Said).text()).toBe('Type a number from 1 to 15.');
+    }
+    type('15');
     expect(picked.at(-1)).toEqual({ shape: { n: 15, m: 4 } });
   });
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { guessing } from '@early-sparrow/core/maths';
-import { describeTicks, readAmount, threeUnits } from '@early-sparrow/core/time';
+import { describeTicks, readAmount, readNumber, threeUnits } from '@early-sparrow/core/time';
 
 describe('amounts as people type them', () => {
   it.each([
@@ -24,6 +24,12 @@ describe('amounts as people type them', () => {
   it.each(['', 'ms', 'twelve', '12 px', '1/0', '1//4', '--3', '12 ms 4', 'NaN', '1e9999'])('%s is none', (text) =>
     expect(readAmount(text, 'ms', 960)).toBeNull(),
   );
+
+  it('a bare number has no other unit than the one that is meant', () => {
+    const typed = ['12', '−3,5', '+4', '40 %', '40 percent', '5 ms', '1/8', 'loud', ''];
+    expect(typed.map((t) => readNumber(t, ''))).toEqual([12, -3.5, 4, null, null, null, null, null, null]);
+    expect(typed.map((t) => readNumber(t, '%'))).toEqual([12, -3.5, 4, 40, 40, null, null, null, null]);
+  });
 
   it('a number is read back as it is shown', () => {
     fc.assert(

@@ -17,9 +17,20 @@ export function shortMs(ms: number): string {
   return size < 9.95 ? size.toFixed(1) : size.toFixed(0);
 }
 
+/** `+2.4`, `−11.0`, `0.0`, from ms. */
+export function signed(ms: number): string {
+  const size = Math.abs(ms).toFixed(1);
+  return size === '0.0' ? size : `${ms < 0 ? '−' : '+'}${size}`;
+}
+
 /** A number with a minus as it is printed: `−10`. */
 export function withMinus(n: number | string): string {
   return String(n).replace('-', '−');
+}
+
+/** What to do where a number that was typed is none, or out of range. */
+export function numberProblem(least: number | string, most: number | string): string {
+  return `Type a number from ${withMinus(least)} to ${withMinus(most)}.`;
 }
 
 export { counted, PITCH_NAMES, pitchName };

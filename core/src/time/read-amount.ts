@@ -33,6 +33,17 @@ export function readAmount(text: string, usual: TypedAmount['unit'], ppq: number
   return { value, unit: unit === 'ms' ? 'ms' : 'ticks' };
 }
 
+/**
+ * Reads a bare number that a person typed, or a share in percent: `12`, `−3,5`, `40 %`.
+ * @param unit what may stand behind it
+ * @returns null where it cannot be read, or another unit stands behind it
+ */
+export function readNumber(text: string, unit: '%' | ''): number | null {
+  const typed = readAmount(text, 'percent', 1);
+  const fits = typed?.unit === 'percent' && (unit === '%' || !/%|percent/i.test(text));
+  return fits ? typed.value : null;
+}
+
 function round(ticks: number): number {
   return Math.round(ticks * 1000) / 1000;
 }

@@ -1,5 +1,5 @@
 import { booleanAttribute, ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
-import { readAmount } from '@early-sparrow/core/time';
+import { readNumber } from '@early-sparrow/core/time';
 import { AmountFrame } from './amount-frame';
 import { Treating } from '../hand/treating';
 
@@ -42,13 +42,11 @@ export class Amount {
   protected readonly text = computed(() => this.write(this.value()));
 
   protected readonly take = (text: string): string | null => {
-    const typed = readAmount(text, 'percent', 960);
-    const unit = this.unit();
-    const fits = typed?.unit === 'percent' && (unit === '%' || !text.includes('%'));
-    if (!fits || typed.value < this.min() || typed.value > this.max()) {
+    const typed = readNumber(text, this.unit());
+    if (typed === null || typed < this.min() || typed > this.max()) {
       return `Write a number from ${this.write(this.min())} to ${this.write(this.max())}.`;
     }
-    this.done.emit(typed.value);
+    this.done.emit(typed);
     return null;
   };
 

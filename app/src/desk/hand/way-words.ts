@@ -1,6 +1,6 @@
 import type { Song } from '@early-sparrow/core/song';
 import type { Way, WayStep } from '@early-sparrow/core/treatment';
-import { earlyOrLate } from '../../common/format';
+import { earlyOrLate, signed } from '../../common/format';
 import { placeText } from '../../common/places';
 
 const STAGES: Readonly<Record<WayStep['stage'], string>> = {
@@ -31,8 +31,8 @@ export function wayWords({ playedMs, line, steps, nowMs }: Way, song: Song): rea
   ];
 }
 
-/** `+2.4 ms`, `−11.0 ms`. */
+/** `+2.4 ms`, `−11.0 ms`, `±0.0 ms`. */
 function signedMs(ms: number): string {
-  const size = Math.abs(ms).toFixed(1);
-  return `${size === '0.0' ? '±' : ms < 0 ? '−' : '+'}${size}\u00a0ms`;
+  const text = signed(ms);
+  return `${text === '0.0' ? '±' : ''}${text}\u00a0ms`;
 }

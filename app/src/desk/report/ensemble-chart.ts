@@ -1,5 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Asynchronies, Asynchrony } from '@early-sparrow/core/insight';
+import { signed } from '../../common/format';
 import type { Palette } from '../../common/theme';
 
 /** Height of a row and width of a column of the heat map, in px. */
@@ -21,11 +22,6 @@ export function cellWords(row: string, column: string, cell: Asynchrony | null):
   const alike = cell.alike === null ? '' : `, wandering alike ${cell.alike.toFixed(2)}`;
   const between = `${signed(low)} to ${signed(high)} ms`;
   return `${row} plays ${aheadOrBehind(cell.ms)} ${column} (${between}), ${cell.pairs} times together${alike}`;
-}
-
-export function signed(ms: number): string {
-  const size = Math.abs(ms).toFixed(1);
-  return size === '0.0' ? '0.0' : `${ms < 0 ? '−' : '+'}${size}`;
 }
 
 /** Who is ahead of whom as a heat map: the row against the column. Blue is ahead, orange behind; the number says it too. */

@@ -12,6 +12,7 @@ import { Store } from '@ngrx/store';
 import { NgxEchartsDirective } from 'ngx-echarts';
 import { onsetsOf, playingTracks, type Asynchronies } from '@early-sparrow/core/insight';
 import { noteCount, type Song, type Track } from '@early-sparrow/core/song';
+import { signed } from '../../common/format';
 import { readPalette, Theme } from '../../common/theme';
 import { HEAVY, Rest } from '../../common/unhurried';
 import { Changes } from '../../state/changes';
@@ -19,7 +20,7 @@ import { deskFeature } from '../../state/desk.feature';
 import type { AnalysisApi } from '../../workers/analysis-api';
 import { analysisWorker } from '../../workers/analysis-worker';
 import { Cancelled, WorkerLink } from '../../workers/worker-link';
-import { cellWords, COLUMN, ensembleChart, ROW, signed } from './ensemble-chart';
+import { cellWords, COLUMN, ensembleChart, ROW } from './ensemble-chart';
 
 /** What was found, for the tracks that it was found for. */
 interface Found {

@@ -1,8 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import type { Field } from '@early-sparrow/core/rules';
-import { pitchName } from '../../common/format';
+import { numberProblem, pitchName } from '../../common/format';
 import { words } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
+import { Said } from '../../common/said';
 
 /** A value of a condition or an action: a number, a pitch with its name, or one of a few. */
 @Component({
@@ -24,6 +25,7 @@ import { PickOne } from '../../common/pick-one';
         [max]="most()"
         [value]="value()"
         (input)="set(number.valueAsNumber)"
+        (change)="settle(number)"
       />
       <span class="unit">{{ unit() }}</span>
     }
@@ -49,6 +51,7 @@ import { PickOne } from '../../common/pick-one';
   `,
 })
 export class FieldInput {
+  private readonly said = inject(Said);
   readonly field = input.required<Field>();
   readonly value = input.required<number | string>();
   /** What it belongs to, as `Condition 1`. */
@@ -71,11 +74,21 @@ export class FieldInput {
     return range?.kind === 'pitch' ? pitchName(Number(this.value())) : (range?.unit ?? '');
   });
 
-  /** What is out of range is taken to its end; what is no number is left as it was. */
+  /** What is out of range is taken to its end, and told; what is no number is left as it was. */
   protected set(value: number): void {
-    const range = this.range();
-    if (!range || Number.isNaN(value)) return;
-    const near = Math.max(range.least, Math.min(range.most, value));
-    this.changed.emit(range.kind === 'pitch' ? Math.round(near) : near);
+    if (Number.isNaN(value)) return;
+    const near = Math.max(this.least(), Math.min(this.most(), value));
+    if (near !== value) this.tell();
+    this.changed.emit(this.range()?.kind === 'pitch' ? Math.round(near) : near);
+  }
+
+  /** Once it is typed, the field shows what counts. */
+  protected settle(field: HTMLInputElement): void {
+    if (Number.isNaN(field.valueAsNumber)) this.tell();
+    field.value = String(this.value());
+  }
+
+  private tell(): void {
+    this.said.say(numberProblem(this.least(), this.most()));
   }
 }

@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, input, output, signal } from '@angular/core';
+import { readNumber } from '@early-sparrow/core/time';
+import { numberProblem } from '../../common/format';
+import { Said } from '../../common/said';
 import { takingBack } from '../kit/taking-back';
 
 /** So many px sideways are a step. */
@@ -64,10 +67,11 @@ export class LaneAmount {
   readonly zero = input(0);
   readonly min = input(-126);
   readonly max = input(126);
-  readonly unit = input('');
+  readonly unit = input<'%' | ''>('');
   readonly moved = output<number>();
   readonly done = output<{ readonly value: number; readonly how: 'amount' | 'nudge' }>();
   readonly cancelled = output<void>();
+  private readonly said = inject(Said);
   private readonly trying = signal<number | null>(null);
   private from: { readonly x: number; readonly pointer: number } | null = null;
 
@@ -80,9 +84,12 @@ export class LaneAmount {
   }
 
   protected text(): string {
-    const value = this.trying() ?? this.zero();
+    return this.write(this.trying() ?? this.zero());
+  }
+
+  private write(value: number): string {
     const sign = value < 0 ? '−' : this.zero() === 0 && value > 0 ? '+' : '';
-    return `${sign}${Math.abs(value)}${this.unit()}`;
+    return `${sign}${Math.abs(value)}${this.unit() && ' '}${this.unit()}`;
   }
 
   protected down(event: PointerEvent): void {
@@ -116,9 +123,10 @@ export class LaneAmount {
   }
 
   protected type(field: HTMLInputElement): void {
-    const value = Number(field.value.replace('−', '-').replace(/[%\s]/g, ''));
-    const fits = field.value.trim() !== '' && Number.isFinite(value);
-    if (fits && this.within(value) !== this.zero()) this.done.emit({ value: this.within(value), how: 'amount' });
+    const value = readNumber(field.value, this.unit());
+    if (value === null || value !== this.within(value)) {
+      this.said.say(numberProblem(this.write(this.min()), this.write(this.max())));
+    } else if (value !== this.zero()) this.done.emit({ value, how: 'amount' });
     field.value = this.text();
   }
 

@@ -43,6 +43,7 @@ import { SELECT } from '../kit/foot-strips';
           aria-label="From"
           [value]="from()"
           (input)="set('from', least.valueAsNumber)"
+          (change)="least.value = '' + from()"
         />
         <span>to</span>
         <input
@@ -53,6 +54,7 @@ import { SELECT } from '../kit/foot-strips';
           aria-label="To"
           [value]="to()"
           (input)="set('to', most.valueAsNumber)"
+          (change)="most.value = '' + to()"
         />
         <span>{{ unit() }}</span>
         <button class="word" (click)="select(matching())">Select {{ notes(matching().length) }}</button>

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal } from '@angular/core';
 import { findUntidy, tidy, type Found, type Tidying } from '@early-sparrow/core/shape';
 import { tempoOf } from '@early-sparrow/core/song';
-import { counted } from '../../common/format';
+import { counted, numberProblem } from '../../common/format';
 import { Said } from '../../common/said';
 import { Scenery } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
@@ -57,6 +57,7 @@ const ROWS: readonly Row[] = [
                 [value]="limits()[row.id]"
                 [attr.aria-label]="row.before + ', limit'"
                 (input)="setLimit(row, limit.valueAsNumber)"
+                (change)="settleLimit(row, limit)"
               />
             }
             {{ row.behind }}
@@ -149,9 +150,18 @@ export class TidyStrip {
     this.on.update((all) => ({ ...all, [id]: on }));
   }
 
+  /** What is out of range is taken to its end, and told. */
   protected setLimit({ id, least, most }: Row, value: number): void {
     if (Number.isNaN(value)) return;
-    this.limits.update((all) => ({ ...all, [id]: Math.max(least, Math.min(most, value)) }));
+    const near = Math.max(least, Math.min(most, value));
+    if (near !== value) this.said.say(numberProblem(least, most));
+    this.limits.update((all) => ({ ...all, [id]: near }));
+  }
+
+  /** Once it is typed, the field shows the limit that counts. */
+  protected settleLimit({ id, least, most }: Row, field: HTMLInputElement): void {
+    if (Number.isNaN(field.valueAsNumber)) this.said.say(numberProblem(least, most));
+    field.value = String(this.limits()[id]);
   }
 
   protected apply(): void {

@@ -22,7 +22,7 @@ import { LaneAmount } from './lane-amount';
     />
     <es-lane-amount
       label="Contrast"
-      unit=" %"
+      unit="%"
       [zero]="100"
       [min]="0"
       [max]="300"

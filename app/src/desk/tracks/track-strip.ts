@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { Store } from '@ngrx/store';
 import { voiceKind } from '@early-sparrow/core/sound';
 import type { Track, TrackSound } from '@early-sparrow/core/song';
+import { numberProblem } from '../../common/format';
 import type { Option } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
 import { Said } from '../../common/said';
@@ -158,7 +159,7 @@ export class TrackStrip {
   private whole(field: HTMLInputElement, was: number, most: number, unit: string): number {
     const typed = field.valueAsNumber;
     const fits = Number.isFinite(typed) && Math.abs(typed) <= most;
-    if (!fits) this.said.say(`Type a number from −${most} to ${most} ${unit}.`);
+    if (!fits) this.said.say(numberProblem(-most, `${most} ${unit}`));
     const value = fits ? Math.round(typed) : was;
     field.value = String(value);
     return value;

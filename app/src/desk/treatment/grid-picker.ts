@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import {
   formatStep,
@@ -10,7 +10,9 @@ import {
   type GridShape,
   type GridValue,
 } from '@early-sparrow/core/grid';
+import { numberProblem } from '../../common/format';
 import { words, type Option } from '../../common/option';
+import { Said } from '../../common/said';
 import { NoteSymbol } from './note-symbol';
 import { PickOne } from '../../common/pick-one';
 
@@ -20,6 +22,9 @@ const SHAPES: readonly { name: string; shape: GridShape }[] = [
   { name: 'dotted', shape: 'dotted' },
   { name: 'n : m', shape: { n: 5, m: 4 } },
 ];
+
+/** Notes of a tuplet, at most, and those in whose time they are played. */
+const MOST_NOTES = 15;
 
 /** Second sets of lines that people mix in. */
 const MIXES: readonly Option[] = [
@@ -57,12 +62,19 @@ const MIXES: readonly Option[] = [
     </mat-button-toggle-group>
     @if (tuplet(); as t) {
       <p class="row">
-        <input type="number" min="1" max="15" aria-label="Notes" [value]="t.n" (change)="setTuplet($event, t, 'n')" />
+        <input
+          type="number"
+          min="1"
+          [max]="most"
+          aria-label="Notes"
+          [value]="t.n"
+          (change)="setTuplet($event, t, 'n')"
+        />
         notes in the time of
         <input
           type="number"
           min="1"
-          max="15"
+          [max]="most"
           aria-label="In the time of"
           [value]="t.m"
           (change)="setTuplet($event, t, 'm')"
@@ -124,10 +136,12 @@ const MIXES: readonly Option[] = [
   `,
 })
 export class GridPicker {
+  private readonly said = inject(Said);
   readonly grid = input.required<Grid>();
   readonly picked = output<Partial<Pick<Grid, 'value' | 'shape' | 'mix' | 'swing'>>>();
   protected readonly values = GRID_VALUES;
   protected readonly shapes = SHAPES;
+  protected readonly most = MOST_NOTES;
 
   protected name(value: GridValue): string {
     return stepName({ value, shape: 'straight' });
@@ -157,9 +171,12 @@ export class GridPicker {
 
   protected setTuplet(event: Event, tuplet: { n: number; m: number }, which: 'n' | 'm'): void {
     const input = event.target as HTMLInputElement;
-    const value = Math.round(Math.min(15, Math.max(1, Number(input.value) || 1)));
+    const typed = Math.round(input.valueAsNumber);
+    const fits = typed >= 1 && typed <= MOST_NOTES;
+    if (!fits) this.said.say(numberProblem(1, MOST_NOTES));
+    const value = fits ? typed : tuplet[which];
     input.value = String(value);
-    this.picked.emit({ shape: { ...tuplet, [which]: value } });
+    if (value !== tuplet[which]) this.picked.emit({ shape: { ...tuplet, [which]: value } });
   }
 
   protected mix(text: string): void {
