@@ -95,7 +95,7 @@ describe('what is remembered from the notes before', () => {
           expect(knownOf(last)).toEqual(knownOf(anew(last)));
         }
       }),
-      { numRuns: 250 },
+      { numRuns: 500 },
     );
   });
 

@@ -7,13 +7,15 @@ export const GRID_VALUES = [1, 2, 4, 8, 16, 32, 64] as const;
 /** Swing as the share of a pair that its first step takes: 0.5 is straight, 2/3 is the triplet. */
 export const SWING_MIN = 0.25;
 export const SWING_MAX = 0.8;
+/** Most notes of a tuplet, and most of those in whose time they are played. */
+export const MOST_IN_TUPLET = 15;
 
 const ValueSchema = z.union(GRID_VALUES.map((v) => z.literal(v)));
 
 /** `n` notes in the time of `m`. */
 const TupletSchema = z.object({
-  n: z.int().min(1).max(15),
-  m: z.int().min(1).max(15),
+  n: z.int().min(1).max(MOST_IN_TUPLET),
+  m: z.int().min(1).max(MOST_IN_TUPLET),
 });
 
 const ShapeSchema = z.union([z.literal('straight'), z.literal('dotted'), TupletSchema]);

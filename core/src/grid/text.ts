@@ -1,5 +1,6 @@
 import {
   GRID_VALUES,
+  MOST_IN_TUPLET,
   SWING_MAX,
   SWING_MIN,
   grid,
@@ -41,7 +42,7 @@ function parseStep(part: string, whole: string): Step {
   if (match[2]) return { value, shape: match[2] === '.' ? 'dotted' : { n: 3, m: 2 } };
   if (!match[3]) return { value, shape: 'straight' };
   const [n, m] = [Number(match[3]), Number(match[4])];
-  if (n < 1 || m < 1 || n > 15 || m > 15) throw new GridTextError(whole);
+  if (n < 1 || m < 1 || n > MOST_IN_TUPLET || m > MOST_IN_TUPLET) throw new GridTextError(whole);
   return { value, shape: { n, m } };
 }
 

@@ -1,31 +1,28 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import type { Field } from '@early-sparrow/core/rules';
-import { numberProblem, pitchName } from '../../common/format';
+import { pitchName } from '../../common/format';
+import { LiveNumber } from '../../common/live-number';
 import { words } from '../../common/option';
 import { PickOne } from '../../common/pick-one';
-import { Said } from '../../common/said';
 
 /** A value of a condition or an action: a number, a pitch with its name, or one of a few. */
 @Component({
   selector: 'es-field-input',
-  imports: [PickOne],
+  imports: [LiveNumber, PickOne],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (field().kind === 'choice') {
       <es-pick-one [label]="label()" [value]="'' + value()" [options]="options()" (picked)="changed.emit($event)" />
     } @else {
       <input
-        #number
         class="entry"
-        type="number"
         step="any"
         [attr.aria-label]="label()"
         [title]="field().label"
-        [min]="least()"
-        [max]="most()"
-        [value]="value()"
-        (input)="set(number.valueAsNumber)"
-        (change)="settle(number)"
+        [least]="least()"
+        [most]="most()"
+        [esLiveNumber]="value()"
+        (typed)="set($event)"
       />
       <span class="unit">{{ unit() }}</span>
     }
@@ -51,7 +48,6 @@ import { Said } from '../../common/said';
   `,
 })
 export class FieldInput {
-  private readonly said = inject(Said);
   readonly field = input.required<Field>();
   readonly value = input.required<number | string>();
   /** What it belongs to, as `Condition 1`. */
@@ -74,21 +70,7 @@ export class FieldInput {
     return range?.kind === 'pitch' ? pitchName(Number(this.value())) : (range?.unit ?? '');
   });
 
-  /** What is out of range is taken to its end, and told; what is no number is left as it was. */
   protected set(value: number): void {
-    if (Number.isNaN(value)) return;
-    const near = Math.max(this.least(), Math.min(this.most(), value));
-    if (near !== value) this.tell();
-    this.changed.emit(this.range()?.kind === 'pitch' ? Math.round(near) : near);
-  }
-
-  /** Once it is typed, the field shows what counts. */
-  protected settle(field: HTMLInputElement): void {
-    if (Number.isNaN(field.valueAsNumber)) this.tell();
-    field.value = String(this.value());
-  }
-
-  private tell(): void {
-    this.said.say(numberProblem(this.least(), this.most()));
+    this.changed.emit(this.range()?.kind === 'pitch' ? Math.round(value) : value);
   }
 }

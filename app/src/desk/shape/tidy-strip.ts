@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal } from '@angular/core';
 import { findUntidy, tidy, type Found, type Tidying } from '@early-sparrow/core/shape';
 import { tempoOf } from '@early-sparrow/core/song';
-import { counted, numberProblem } from '../../common/format';
+import { counted } from '../../common/format';
+import { LiveNumber } from '../../common/live-number';
 import { Said } from '../../common/said';
 import { Scenery } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
@@ -33,6 +34,7 @@ const ROWS: readonly Row[] = [
 /** Tidying: what would go is counted and marked in the picture before it goes. */
 @Component({
   selector: 'es-tidy-strip',
+  imports: [LiveNumber],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-label="Tidy">
@@ -49,15 +51,12 @@ const ROWS: readonly Row[] = [
           <span class="pair">
             @if (row.most > 0) {
               <input
-                #limit
                 class="number"
-                type="number"
-                [min]="row.least"
-                [max]="row.most"
-                [value]="limits()[row.id]"
+                [least]="row.least"
+                [most]="row.most"
+                [esLiveNumber]="limits()[row.id]"
                 [attr.aria-label]="row.before + ', limit'"
-                (input)="setLimit(row, limit.valueAsNumber)"
-                (change)="settleLimit(row, limit)"
+                (typed)="setLimit(row.id, $event)"
               />
             }
             {{ row.behind }}
@@ -150,18 +149,8 @@ export class TidyStrip {
     this.on.update((all) => ({ ...all, [id]: on }));
   }
 
-  /** What is out of range is taken to its end, and told. */
-  protected setLimit({ id, least, most }: Row, value: number): void {
-    if (Number.isNaN(value)) return;
-    const near = Math.max(least, Math.min(most, value));
-    if (near !== value) this.said.say(numberProblem(least, most));
-    this.limits.update((all) => ({ ...all, [id]: near }));
-  }
-
-  /** Once it is typed, the field shows the limit that counts. */
-  protected settleLimit({ id, least, most }: Row, field: HTMLInputElement): void {
-    if (Number.isNaN(field.valueAsNumber)) this.said.say(numberProblem(least, most));
-    field.value = String(this.limits()[id]);
+  protected setLimit(id: Reason, value: number): void {
+    this.limits.update((all) => ({ ...all, [id]: value }));
   }
 
   protected apply(): void {

@@ -3,6 +3,7 @@ import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import {
   formatStep,
   GRID_VALUES,
+  MOST_IN_TUPLET,
   parseGrid,
   stepName,
   TRIPLET,
@@ -22,9 +23,6 @@ const SHAPES: readonly { name: string; shape: GridShape }[] = [
   { name: 'dotted', shape: 'dotted' },
   { name: 'n : m', shape: { n: 5, m: 4 } },
 ];
-
-/** Notes of a tuplet, at most, and those in whose time they are played. */
-const MOST_NOTES = 15;
 
 /** Second sets of lines that people mix in. */
 const MIXES: readonly Option[] = [
@@ -141,7 +139,7 @@ export class GridPicker {
   readonly picked = output<Partial<Pick<Grid, 'value' | 'shape' | 'mix' | 'swing'>>>();
   protected readonly values = GRID_VALUES;
   protected readonly shapes = SHAPES;
-  protected readonly most = MOST_NOTES;
+  protected readonly most = MOST_IN_TUPLET;
 
   protected name(value: GridValue): string {
     return stepName({ value, shape: 'straight' });
@@ -172,8 +170,8 @@ export class GridPicker {
   protected setTuplet(event: Event, tuplet: { n: number; m: number }, which: 'n' | 'm'): void {
     const input = event.target as HTMLInputElement;
     const typed = Math.round(input.valueAsNumber);
-    const fits = typed >= 1 && typed <= MOST_NOTES;
-    if (!fits) this.said.say(numberProblem(1, MOST_NOTES));
+    const fits = typed >= 1 && typed <= MOST_IN_TUPLET;
+    if (!fits) this.said.say(numberProblem(1, MOST_IN_TUPLET));
     const value = fits ? typed : tuplet[which];
     input.value = String(value);
     if (value !== tuplet[which]) this.picked.emit({ shape: { ...tuplet, [which]: value } });
