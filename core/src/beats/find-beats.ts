@@ -100,55 +100,51 @@ function explain(
   const lastOnset = at[at.length - 1];
   const longest = table[periods - 1].frames;
   const count = lastOnset + longest + 1;
-  const best = new Float32Array(count * periods).fill(-Infinity);
-  const from = new Int16Array(count * periods);
   const free = unexplained(at, weight);
   const upTo = onsetsUpTo(at, count);
   const lastFirst = at[0] + longest;
+  /** What is not explained before a beat at this frame, should it be the first. */
+  const asFirst = (frame: number) => (frame <= lastFirst ? free[upTo[frame]] : -Infinity);
 
-  for (let t = 0; t < count; t++) {
-    if ((t & 1023) === 0) progress(t / count);
-    const lastIn = upTo[t];
+  const best = new Float32Array(count * periods);
+  for (let p = 0; p < periods; p++) {
+    const { frames, ready } = table[p];
+    for (let t = 0; t < frames; t++) best[t * periods + p] = free[upTo[t]] + ready;
+  }
+  // All that leads to a beat is known when its frame is reached; from there to where the next one would be.
+  const row = new Float64Array(periods + 2 * MOST_STEPS).fill(-Infinity);
+  for (let before = 0; before + table[0].frames < count; before++) {
+    if ((before & 1023) === 0) progress(before / count);
+    for (let p = 0; p < periods; p++) row[p + MOST_STEPS] = best[before * periods + p];
+    const first = asFirst(before);
+    const firstIn = upTo[before];
     for (let p = 0; p < periods; p++) {
       const { frames, shape, ready } = table[p];
-      const before = t - frames;
-      const here = t * periods + p;
-      if (before < 0) {
-        // A first beat: what is played before it is not explained.
-        best[here] = free[lastIn] + ready;
-        from[here] = -1;
-        continue;
-      }
+      const t = before + frames;
+      if (t >= count) break;
       let seen = ready;
-      const firstIn = upTo[before];
-      for (let i = lastIn - 1; i >= firstIn; i--) seen += weight[i] * shape[levels[i] * (frames + 1) + at[i] - before];
+      for (let i = upTo[t] - 1; i >= firstIn; i--) seen += weight[i] * shape[levels[i] * (frames + 1) + at[i] - before];
       if (hinted.length > 0 && passesOver(hinted, before, t)) seen -= HINT_COST;
-      let top = before <= lastFirst ? free[firstIn] : -Infinity;
-      let chosen = -1;
-      const low = p > MOST_STEPS ? p - MOST_STEPS : 0;
-      const high = p + MOST_STEPS < periods ? p + MOST_STEPS : periods - 1;
-      const row = before * periods;
-      for (let q = low; q <= high; q++) {
-        const value = best[row + q] - WALK_COST[q - p + MOST_STEPS];
-        if (value > top) {
-          top = value;
-          chosen = q;
-        }
-      }
-      best[here] = top + seen;
-      from[here] = chosen;
+      best[t * periods + p] = Math.max(first, likeliestBefore(row, p + MOST_STEPS)) + seen;
     }
   }
-  const { frames, nats } = trace(best, from, table, count, lastOnset);
+  const { frames, nats } = trace(best, asFirst, table, count, lastOnset);
   return { path: Float64Array.from(frames, (f) => start + f * FRAME), nats };
+}
+
+/** The likeliest way to a beat, whose period is at `q`, with what it costs to come there from the periods beside it. */
+function likeliestBefore(row: Float64Array, q: number): number {
+  let top = row[q];
+  for (let k = 1; k <= MOST_STEPS; k++) top = Math.max(top, Math.max(row[q - k], row[q + k]) - WALK_COST[k]);
+  return top;
 }
 
 /** A beat that is known and passed over. */
 const HINT_COST = 1000;
-/** From so many steps down to as many up. */
+/** From so many steps up or down. */
 const WALK_COST = Float64Array.from(
-  { length: 2 * MOST_STEPS + 1 },
-  (_, k) => ((k - MOST_STEPS) * log(PERIOD_STEP)) ** 2 / (2 * TEMPO_WALK * TEMPO_WALK),
+  { length: MOST_STEPS + 1 },
+  (_, k) => (k * log(PERIOD_STEP)) ** 2 / (2 * TEMPO_WALK * TEMPO_WALK),
 );
 
 interface Period {
@@ -174,35 +170,37 @@ function tableOf({ low = SLOWEST, high = FASTEST }: BeatHints, places: Places, t
   const table: Period[] = [];
   for (let ms = 60_000 / high; ms <= 60_000 / low + 1 || table.length === 0; ms *= PERIOD_STEP) {
     const frames = Math.max(2, Math.round(ms / FRAME));
-    const shape = new Float64Array(LEVELS * (frames + 1));
-    for (let level = 0; level < LEVELS; level++) {
-      shape.set(shapeOf(frames, tilted(places, tilt * salienceOf(level))), level * (frames + 1));
-    }
+    const shape = shapeOf(frames, places, tilt);
     const octaves = Math.log2(60_000 / (frames * FRAME) / READY_BPM);
     table.push({ frames, shape, ready: -READY_WEIGHT * (octaves / READY_SPREAD) ** 2 });
   }
   return table;
 }
 
-/** The places of a beat for an onset that is likelier on the beat by a power of e; all shares together stay the same. */
-function tilted(places: Places, power: number): Places {
-  const [[, onBeat]] = places;
-  const all = places.reduce((sum, [, share]) => sum + share, 0);
-  const scale = all / (all + onBeat * (exp(power) - 1));
-  return places.map(([place, share], k) => [place, share * scale * (k === 0 ? exp(power) : 1)]);
-}
-
-function shapeOf(frames: number, places: Places): Float64Array {
+/**
+ * Log density of an onset at each frame of a beat, level by level of salience: one that stands out is likelier on the
+ * beat by a power of e; all shares together stay the same.
+ */
+function shapeOf(frames: number, places: Places, tilt: number): Float64Array {
   const period = frames * FRAME;
-  return Float64Array.from({ length: frames + 1 }, (_, f) => {
-    let density = ANYWHERE;
-    for (const [place, share] of places) {
+  const onBeat = places[0][1];
+  const all = places.reduce((sum, [, share]) => sum + share, 0);
+  const shape = new Float64Array(LEVELS * (frames + 1)).fill(ANYWHERE);
+  // How near each frame is to a place says nothing of the level, and is slow to work out.
+  const near = new Float64Array(frames + 1);
+  places.forEach(([place, share], k) => {
+    for (let f = 0; f <= frames; f++) {
       const away = Math.abs(f / frames - place);
       const z = (Math.min(away, 1 - away) * period) / JITTER;
-      density += (share * period * exp(-0.5 * z * z)) / (JITTER * sqrt(2 * PI));
+      near[f] = (period * exp(-0.5 * z * z)) / (JITTER * sqrt(2 * PI));
     }
-    return log(density);
+    for (let level = 0; level < LEVELS; level++) {
+      const likelier = exp(tilt * salienceOf(level));
+      const tilted = (share * (k === 0 ? likelier : 1) * all) / (all + onBeat * (likelier - 1));
+      for (let f = 0; f <= frames; f++) shape[level * (frames + 1) + f] += tilted * near[f];
+    }
   });
+  return shape.map(log);
 }
 
 /** What the first `i` onsets cost when no beat explains them. */
@@ -234,9 +232,10 @@ function passesOver(hinted: readonly number[], from: number, to: number): boolea
   return hinted.some((f) => f > from + near && f < to - near);
 }
 
+/** The likeliest sequence, back from its last beat: the first one at or after the last onset. */
 function trace(
   best: Float32Array,
-  from: Int16Array,
+  asFirst: (frame: number) => number,
   table: readonly Period[],
   count: number,
   last: number,
@@ -245,7 +244,6 @@ function trace(
   let state = -1;
   for (let t = last; t < count; t++) {
     for (let p = 0; p < periods; p++) {
-      // The last beat is the first one at or after the last onset.
       if (t - table[p].frames >= last) continue;
       const s = t * periods + p;
       if (state < 0 || best[s] > best[state]) state = s;
@@ -257,15 +255,26 @@ function trace(
   let p = state % periods;
   while (t >= 0) {
     frames.push(t);
-    const before = from[t * periods + p];
     t -= table[p].frames;
+    if (t < 0) break;
+    const before = periodBefore(best.subarray(t * periods, (t + 1) * periods), p, asFirst(t));
     if (before < 0) {
-      if (t >= 0) frames.push(t);
+      frames.push(t);
       break;
     }
     p = before;
   }
   return { frames: frames.reverse(), nats };
+}
+
+/** The period that leads to a beat, of those where it begins; −1 where it begins the first one. */
+function periodBefore(row: Float32Array, p: number, first: number): number {
+  let [top, chosen] = [first, -1];
+  for (let q = Math.max(0, p - MOST_STEPS); q <= Math.min(row.length - 1, p + MOST_STEPS); q++) {
+    const value = row[q] - WALK_COST[Math.abs(q - p)];
+    if (value > top) [top, chosen] = [value, q];
+  }
+  return chosen;
 }
 
 /** Onsets this near a beat are it. */
