@@ -1,4 +1,4 @@
-// npm test: set-up, then lint beside types and build, unit tests and interface tests; closes with one line of counts.
+// npm test: set-up, then lint and unit tests beside types and build, and interface tests; closes with one line of counts.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
@@ -63,15 +63,20 @@ function collectFlaky({ specs = [], suites = [] }, file) {
   for (const suite of suites) collectFlaky(suite, file);
 }
 
+const npmRun = (name) => ['run', '--silent', name];
 const beside = { beside: true };
 const built = async () => {
-  await step('Types', 'npm', ['run', '--silent', 'types'], beside);
+  // The types of the application itself are checked by its build.
+  await step('Types', 'npm', npmRun('types'), beside);
   return step('Build', process.execPath, ['tools/build.mjs'], beside);
 };
-// Each of these keeps one core busy.
-const [isBuilt] = await Promise.all([built(), step('Lint', 'npm', ['run', '--silent', 'lint'], beside)]);
-const jest = ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'];
-await step('Unit tests', npx, jest, { count: jestCounts });
+const unitTests = async () => {
+  await step('Lint', 'npm', npmRun('lint'), beside);
+  const jest = ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'];
+  await step('Unit tests', npx, jest, { count: jestCounts });
+};
+// One core could not keep up with both, and each alone leaves a core idle at its end.
+const [isBuilt] = await Promise.all([built(), unitTests()]);
 if (isBuilt) {
   await step('Interface tests', npx, ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
     count: playwrightCounts,
