@@ -225,6 +225,7 @@ describe('bad files', () => {
 });
 
 describe('damaged files', () => {
+  const joined = (...pieces: Uint8Array[]) => Uint8Array.from(Buffer.concat(pieces));
   /** A small generator of its own, so that a failure can be run again. */
   function* numbers(seed: number): Generator<number> {
     for (;;) yield (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
@@ -250,9 +251,8 @@ describe('damaged files', () => {
         const kind = next();
         if (kind < 0.5) bytes[at] = Math.floor(next() * 256);
         else if (kind < 0.65) bytes = bytes.slice(0, at + 1);
-        else if (kind < 0.8)
-          bytes = Uint8Array.from([...bytes.slice(0, at), ...bytes.slice(at + 1 + Math.floor(next() * 9))]);
-        else bytes = Uint8Array.from([...bytes.slice(0, at), 0xff, Math.floor(next() * 256), 0xff, ...bytes.slice(at)]);
+        else if (kind < 0.8) bytes = joined(bytes.slice(0, at), bytes.slice(at + 1 + Math.floor(next() * 9)));
+        else bytes = joined(bytes.slice(0, at), Uint8Array.of(0xff, next() * 256, 0xff), bytes.slice(at));
       }
       const begin = performance.now();
       try {

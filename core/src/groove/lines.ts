@@ -1,3 +1,4 @@
+import { orderOf, picked } from '../maths';
 import { Lines, makePattern, stepTicks, type Grid, type SongTime } from '../grid';
 import type { Groove, GrooveUse, Slot } from '../song';
 import { amountInTicks, pieceAt, type MeterPiece, type Ticks } from '../time';
@@ -63,20 +64,18 @@ function cycleOf({ groove, timing }: GrooveUse, barTicks: Ticks, ppq: number): C
   const perBar = Math.max(1, Math.ceil(barTicks / step - 1e-9));
   // An early first slot belongs to the end of the cycle, where the bar before it is heard.
   const period = barTicks * groove.bars;
-  const slots: { place: Ticks; velocity: number }[] = [];
+  const places = new Float64Array(groove.bars * perBar);
+  const velocities = new Float64Array(places.length);
   for (let bar = 0; bar < groove.bars; bar++) {
     for (let k = 0; k < perBar; k++) {
       const { offset, velocity } = slotAt(groove, bar, k);
       const at = bar * barTicks + k * step + offset * timing * step;
-      slots.push({ place: ((at % period) + period) % period, velocity });
+      places[bar * perBar + k] = ((at % period) + period) % period;
+      velocities[bar * perBar + k] = velocity;
     }
   }
-  slots.sort((a, b) => a.place - b.place);
-  return {
-    period,
-    places: Float64Array.from(slots, (s) => s.place),
-    velocities: Float64Array.from(slots, (s) => s.velocity),
-  };
+  const order = orderOf(places);
+  return { period, places: picked(places, order), velocities: picked(velocities, order) };
 }
 
 /** The slot of a step of a bar. A groove with fewer slots than bars has one for several bars. */
