@@ -18,7 +18,9 @@ export interface Followed {
   readonly line: Float64Array;
   /** Where the player's time was at each chord, lag and drift together; early is negative. */
   readonly drift: Float64Array;
-  /** The middle of that. */
+  /** How far each chord is from where the others tell the player's time, in ms; early is negative. */
+  readonly apart: Float64Array;
+  /** The middle of the drift. */
   readonly lag: Ms;
   /** Nine in ten chords' time is no further from the lag than this; 0 for steady playing. */
   readonly wander: Ms;
@@ -278,14 +280,17 @@ class Finder {
   told(line: Float64Array, { model, nats }: Evidence): Followed {
     const { place, unit, stepMs } = this;
     const { tempo } = this.time;
-    if (place.length === 0) return { line, drift: line, lag: 0, wander: 0, drifting: false, model, nats: 0, stepMs };
+    if (place.length === 0) {
+      return { line, drift: line, apart: line, lag: 0, wander: 0, drifting: false, model, nats: 0, stepMs };
+    }
     const path = smoothPath(this.offsets(line), model);
-    const drift = path.drift.map((steps, i) => tempo.between(place[i] - steps * unit, place[i]));
+    const inMs = (steps: number, i: number) => tempo.between(place[i] - steps * unit, place[i]);
+    const drift = path.drift.map(inMs);
     const lag = path.lag * stepMs;
     const away = drift.map((ms) => Math.abs(ms - lag)).sort();
     const wander = model.wander.kind === 'steady' ? 0 : away[Math.floor(0.9 * (away.length - 1))];
     const drifting = wander > DRIFTS_FROM * model.sigma * stepMs;
-    return { line, drift, lag, wander, drifting, model, nats, stepMs };
+    return { line, drift, apart: path.apart.map(inMs), lag, wander, drifting, model, nats, stepMs };
   }
 
   private offsets(line: Float64Array) {

@@ -127,6 +127,11 @@ export interface Path {
    * more on one side moves it.
    */
   readonly lag: number;
+  /**
+   * How far each chord is from where the others tell the player's time, in steps; early is negative. From the path itself it is
+   * less far: that goes by the chord too, the more so the more freely it wanders.
+   */
+  readonly apart: Float64Array;
 }
 
 /**
@@ -143,31 +148,43 @@ export function smoothPath(offsets: Offsets, { sigma, wander }: PlayerModel): Pa
     filter.step(i, before, after);
   }
   const drift = new Float64Array(count);
-  let [x, m] = [after[count * 5 - 5], after[count * 5 - 4]];
-  drift[count - 1] = x + m;
+  const apart = new Float64Array(count);
+  let [x, m, xx, xm, mm] = after.subarray(count * 5 - 5);
+  const tell = (i: number) => {
+    drift[i] = x + m;
+    // The chord has a share in the path that it is held against (de Jong 1988, Biometrika 75:3).
+    const share = (xx + 2 * xm + mm) / sigma ** 2;
+    apart[i] = (offsets.offset[i] - drift[i]) / Math.max(LEAST_REST, 1 - share);
+  };
+  if (count > 0) tell(count - 1);
   for (let i = count - 2; i >= 0; i--) {
     const next = (i + 1) * 5;
     const rho = filter.rhoAt(i + 1);
     const [px, pm, pxx, pxm, pmm] = before.subarray(next, next + 5);
     const [ax, am, axx, axm, amm] = after.subarray(i * 5, i * 5 + 5);
-    // Gain = P Fᵀ P₋⁻¹ with F = diag(ρ, 1).
+    // Gain = P Fᵀ P₋⁻¹ with F = diag(ρ, 1); of the drift alone or the lag alone where there is no other.
     const det = pxx * pmm - pxm * pxm;
-    const [dx, dm] = [x - px, m - pm];
-    let gx: number;
-    let gm: number;
-    if (det > 1e-18) {
-      gx = (pmm * dx - pxm * dm) / det;
-      gm = (pxx * dm - pxm * dx) / det;
-    } else {
-      gx = pxx > 1e-12 ? dx / pxx : 0;
-      gm = pxx > 1e-12 || pmm < 1e-12 ? 0 : dm / pmm;
-    }
-    x = ax + axx * rho * gx + axm * gm;
-    m = am + axm * rho * gx + amm * gm;
-    drift[i] = x + m;
+    const isBoth = det > 1e-18;
+    const ixx = isBoth ? pmm / det : pxx > 1e-12 ? 1 / pxx : 0;
+    const ixm = isBoth ? -pxm / det : 0;
+    const imm = isBoth ? pxx / det : pxx <= 1e-12 && pmm >= 1e-12 ? 1 / pmm : 0;
+    const gxx = axx * rho * ixx + axm * ixm;
+    const gxm = axx * rho * ixm + axm * imm;
+    const gmx = axm * rho * ixx + amm * ixm;
+    const gmm = axm * rho * ixm + amm * imm;
+    const [dx, dm, dxx, dxm, dmm] = [x - px, m - pm, xx - pxx, xm - pxm, mm - pmm];
+    x = ax + gxx * dx + gxm * dm;
+    m = am + gmx * dx + gmm * dm;
+    xx = axx + gxx * gxx * dxx + 2 * gxx * gxm * dxm + gxm * gxm * dmm;
+    xm = axm + gxx * gmx * dxx + (gxx * gmm + gxm * gmx) * dxm + gxm * gmm * dmm;
+    mm = amm + gmx * gmx * dxx + 2 * gmx * gmm * dxm + gmm * gmm * dmm;
+    tell(i);
   }
-  return { drift, lag: drift.slice().sort()[count >> 1] };
+  return { drift, lag: drift.slice().sort()[count >> 1], apart };
 }
+
+/** The least share of a chord that is its own: one among long rests tells nothing but itself. */
+const LEAST_REST = 1e-3;
 
 const returns = new WeakMap<Float64Array, Map<number, Float64Array>>();
 

@@ -96,7 +96,7 @@ export function suggestUnderDrift(
     grid,
     text: formatGrid(grid),
     bits: -bits / sample.length,
-    ...along(sample, f, time),
+    ...along(f),
     lagMs: rank === 0 ? followed.lag : f.lag,
   }));
   const other = [-1, 1].map((by) => {
@@ -178,13 +178,8 @@ function barOf(piece: MeterPiece, grid: Grid, barMs: number, ppq: number): Bar {
 }
 
 /** Typical miss and merges along the drift. */
-function along(
-  place: Float64Array,
-  { line, drift }: Followed,
-  { tempo }: SongTime,
-): { missMs: number; merges: number } {
-  const misses = place.map((t, i) => Math.abs(tempo.between(line[i], t) - drift[i]));
-  return { missMs: median(misses), merges: line.filter((l, i) => i > 0 && l === line[i - 1]).length };
+function along({ line, apart }: Followed): { missMs: number; merges: number } {
+  return { missMs: median(apart.map(Math.abs)), merges: line.filter((l, i) => i > 0 && l === line[i - 1]).length };
 }
 
 /** A take without its drift; the lag stays. */
