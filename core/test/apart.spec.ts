@@ -106,6 +106,8 @@ describe('how far a chord is from where the others tell the player’s time', ()
         time,
       ).fits;
       expect(best.missMs).toBeGreaterThan(4);
+      // Nobody is told that such playing lies near lines that stand still.
+      expect(best.reason).toMatch(/^If the .* lines follow the player, most chords are within/);
     }
   });
 });

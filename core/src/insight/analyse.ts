@@ -110,10 +110,10 @@ export function analysePlaces(
   const measure = (fit: Fit) =>
     withSwing(fit, isSwung(fit.grid) ? swingShare(straight, fit.grid, fit.lagMs, time) : null);
   const measured = found.fits.map((fit) => (fit === first ? withSwing(fit, firstSwing?.share ?? null) : measure(fit)));
-  const fits = measured.map((fit, i) => ({ ...fit, reason: reasonFor(fit, measured[0], i, found.chords) }));
+  const wanders = drift !== null && isDrift(drift.followed, measured[0].grid, time, place[0]);
+  const fits = measured.map((fit, i) => ({ ...fit, reason: reasonFor(fit, measured[0], i, found.chords, wanders) }));
   const suggestion = { ...found, fits };
   const [best] = suggestion.fits;
-  const wanders = drift !== null && isDrift(drift.followed, best.grid, time, place[0]);
   const measuredLag = wanders ? wanderingLag(drift.followed) : findLag(place, best.grid, best.lagMs, time);
   const swung = swungFit(suggestion);
   const swing = swung && (swung === best ? firstSwing : swingOf(swung));

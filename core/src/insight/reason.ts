@@ -7,12 +7,17 @@ interface Figures {
   readonly merges: number;
 }
 
-/** One plain sentence on why a grid stands where it stands. */
-export function reasonFor(fit: Figures, best: Figures, rank: number, chords: number): string {
+/**
+ * One plain sentence on why a grid stands where it stands.
+ * @param wanders whether its figures hold only where lines follow the player
+ */
+export function reasonFor(fit: Figures, best: Figures, rank: number, chords: number, wanders = false): string {
   const name = gridName(fit.grid);
   if (rank === 0) {
     const merges = fit.merges === 0 ? 'nothing merges' : `${counted(fit.merges, 'chord')} would merge`;
-    return `Most chords are within ${ms(fit.missMs)} of the ${name} lines, and ${merges}.`;
+    return wanders
+      ? `If the ${name} lines follow the player, most chords are within ${ms(fit.missMs)} of them, and ${merges}.`
+      : `Most chords are within ${ms(fit.missMs)} of the ${name} lines, and ${merges}.`;
   }
   if (fit.merges > best.merges + Math.max(1, chords * 0.01)) {
     return `Too coarse: ${counted(fit.merges, 'chord')} would land on the line of the chord before.`;
