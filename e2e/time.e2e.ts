@@ -174,7 +174,8 @@ test('a player who wanders is told, drawn and followed onto the lines that were 
   const wrong = async () =>
     readWithMido(await exportMidi(page, 'corrected')).notes.filter((n, i) => n.start !== meant[i]).length;
   expect(await wrong()).toBeGreaterThan(20);
-  await page.getByRole('button', { name: 'Follow the player' }).click();
+  await expect(page.getByText(/^If the sixteenth lines follow the player, most chords are within/)).toBeVisible();
+  await page.getByRole('button', { name: 'Follow the player', exact: true }).click();
   await expect(page.getByText(/Follow the player\./)).toBeVisible();
   expect(await wrong()).toBe(0);
 });

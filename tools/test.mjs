@@ -75,7 +75,7 @@ const unitTests = async () => {
   const jest = ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'];
   await step('Unit tests', npx, jest, { count: jestCounts });
 };
-// One core could not keep up with both, and each alone leaves a core idle at its end.
+// Beside each other: the last step of the one would leave a core idle.
 const [isBuilt] = await Promise.all([built(), unitTests()]);
 if (isBuilt) {
   await step('Interface tests', npx, ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
