@@ -47,7 +47,7 @@ const offsets = fc.array(
   { minLength: 2, maxLength: 12 },
 );
 
-describe('how far a chord is from where the others tell the player’s time', () => {
+describe('how far a chord is from where the other chords put the player’s time', () => {
   it('is what it is from the conditional mean given the others', () => {
     // source: the normal distribution of some values given others, any text on statistics
     fc.assert(

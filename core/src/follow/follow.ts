@@ -18,7 +18,7 @@ export interface Followed {
   readonly line: Float64Array;
   /** Where the player's time was at each chord, lag and drift together; early is negative. */
   readonly drift: Float64Array;
-  /** How far each chord is from where the others tell the player's time, in ms; early is negative. */
+  /** How far each chord is from where the other chords put the player's time, in ms; early is negative. */
   readonly apart: Float64Array;
   /** The middle of the drift. */
   readonly lag: Ms;

@@ -128,8 +128,8 @@ export interface Path {
    */
   readonly lag: number;
   /**
-   * How far each chord is from where the others tell the player's time, in steps; early is negative. From the path itself it is
-   * less far: that goes by the chord too, the more so the more freely it wanders.
+   * How far each chord is from where the other chords put the player's time, in steps; early is negative. The path itself
+   * lies nearer to the chord, which it goes by too.
    */
   readonly apart: Float64Array;
 }
