@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
-import { choose, slide, tabTo, typeAmount, typeInto } from './hands';
+import { choose, holdKey, slide, tabTo, typeAmount, typeInto } from './hands';
 import { exportByKey, listened, openDemo, reload, selectTrack } from './support';
 
 /** A control of the treatment, driven once by the pointer and once by the keys; both must be in the exported file. */
@@ -250,4 +250,18 @@ test('amounts that cannot be read or are out of range are told of, and change no
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
   await typeAmount(page, 'Tolerance', '40 %');
   await expect(page.locator('es-quantize-stage .sentence')).toContainText('Leave what is within 40 % of half the gap');
+});
+
+test('a key that is held in an amount’s field counts each time, however quick, and is one step', async ({ page }) => {
+  await openDemo(page);
+  await quantizeOn(page);
+  const strength = page.getByRole('slider', { name: 'Strength', exact: true });
+  const was = Number(await strength.inputValue());
+  await page.getByLabel('Strength, typed', { exact: true }).click();
+  await holdKey(page, 'ArrowDown', 12);
+  await expect(strength).toHaveValue(String(was - 12));
+  await expect(page.getByLabel('Strength, typed', { exact: true })).toHaveValue(`${was - 12} %`);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(strength).toHaveValue(String(was));
 });

@@ -71,6 +71,12 @@ export async function typeInto(page: Page, field: Locator, text: string): Promis
   await page.keyboard.type(text);
 }
 
+/** Holds a key until it has counted so often; it repeats more quickly than the screen shows anything. */
+export async function holdKey(page: Page, key: string, times: number): Promise<void> {
+  await Promise.all(Array.from({ length: times }, () => page.keyboard.down(key)));
+  await page.keyboard.up(key);
+}
+
 /** Opens a list and presses one of its options. */
 export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();

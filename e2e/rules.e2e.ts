@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { note } from '../core/test/build';
-import { choose, typeInto } from './hands';
+import { choose, holdKey, typeInto } from './hands';
 import { lastStep, notesNow, openNotes } from './shaping';
 import { exportByKey, midiFile, openDemo } from './support';
 
@@ -27,6 +27,10 @@ test('a rule counts and shows what it would do, does it as one step, and undo ta
   await expect(strip(page)).toContainText('Notes on the beat: raise the velocity by 12.');
   await expect(strip(page)).toContainText('8 of 16 notes.');
   await typeInto(page, strip(page).getByLabel('Action 1, by'), '20');
+  await expect(strip(page)).toContainText('raise the velocity by 20.');
+  await holdKey(page, 'ArrowUp', 6);
+  await expect(strip(page)).toContainText('raise the velocity by 26.');
+  await holdKey(page, 'ArrowDown', 6);
   await expect(strip(page)).toContainText('raise the velocity by 20.');
   // What is only looked at is not in the file.
   expect(await velocities(page)).toEqual(before);

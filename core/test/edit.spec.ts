@@ -199,6 +199,8 @@ describe('edits', () => {
     let keys = startHistory(base);
     for (let k = 1; k <= 100; k++) keys = doEdit(keys, pressed(k, k * 1000)) as History;
     expect(keys.undo).toHaveLength(1);
+    // It says what it came to, not what its first press did.
+    expect(keys.undo[0].edit.name).toBe('Move by 100');
     expect(json(undo(keys).song)).toBe(json(base));
     expect((doEdit(keys, pressed(5, 104_000)) as History).undo).toHaveLength(2);
     expect((doEdit(keys, pressed(5, 100_001, 'drag')) as History).undo).toHaveLength(2);

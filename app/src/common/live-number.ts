@@ -1,5 +1,6 @@
 import { Directive, ElementRef, inject, input, output } from '@angular/core';
 import { numberProblem } from './format';
+import { onceRendered } from './once-rendered';
 import { Said } from './said';
 
 /**
@@ -20,6 +21,7 @@ import { Said } from './said';
 export class LiveNumber {
   private readonly field: HTMLInputElement = inject(ElementRef).nativeElement;
   private readonly said = inject(Said);
+  private readonly onceRendered = onceRendered();
   /** What counts. */
   readonly esLiveNumber = input.required<number | string>();
   readonly least = input.required<number>();
@@ -36,7 +38,7 @@ export class LiveNumber {
 
   protected settle(): void {
     if (Number.isNaN(this.field.valueAsNumber)) this.tell();
-    this.field.value = String(this.esLiveNumber());
+    this.onceRendered(() => (this.field.value = String(this.esLiveNumber())));
   }
 
   private tell(): void {

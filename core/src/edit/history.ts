@@ -144,8 +144,9 @@ export function carryOut(history: History, { act, edit }: Deed, place?: Place): 
   const last = history.undo.at(-1);
   if (last && history.redo.length === 0 && goesOn(last.edit, edit) && covers(last.edit, edit)) {
     if (edit.at === undefined) return { ...history, song };
-    // A key that is held goes on from its last press.
-    return { ...history, song, undo: [...history.undo.slice(0, -1), { ...last, edit: { ...last.edit, at: edit.at } }] };
+    // A key that is held goes on from its last press, and what it came to is what the step says.
+    const { name, at } = edit;
+    return { ...history, song, undo: [...history.undo.slice(0, -1), { ...last, edit: { ...last.edit, name, at } }] };
   }
   return { song, undo: [...history.undo, step].slice(-MAX_STEPS), redo: [] };
 }

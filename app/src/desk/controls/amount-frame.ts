@@ -7,11 +7,13 @@ import {
   type ElementRef,
   inject,
   input,
+  linkedSignal,
   output,
   signal,
   viewChild,
 } from '@angular/core';
 import { MatSliderModule, MatSliderThumb } from '@angular/material/slider';
+import { onceRendered } from '../../common/once-rendered';
 import { Changes } from '../../state/changes';
 import { takingBack } from '../kit/taking-back';
 import { HINTS } from './hints';
@@ -153,6 +155,9 @@ export class AmountFrame {
   private readonly thumb = viewChild.required('slider', { read: MatSliderThumb });
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   private readonly changes = inject(Changes);
+  private readonly onceRendered = onceRendered();
+  /** Where the next press of a key begins: the last one can still be on its way to the value. */
+  private readonly stands = linkedSignal(() => this.value());
   private held = false;
   /** Whether the field was begun by a digit on the slider: then the focus goes back there. */
   private fromSlider = false;
@@ -227,8 +232,10 @@ export class AmountFrame {
     if (step !== undefined) {
       event.preventDefault();
       this.problem.set(null);
-      this.nudge(this.stepped(step * (event.shiftKey ? 10 : 1)));
-      setTimeout(() => {
+      this.stands.set(this.stepped(step * (event.shiftKey ? 10 : 1)));
+      this.nudge(this.stands());
+      this.onceRendered(() => {
+        this.stands.set(this.value());
         field.value = this.text();
         field.select();
       });
@@ -262,7 +269,7 @@ export class AmountFrame {
 
   private stepped(steps: number): number {
     const { step, min, max } = this;
-    const wanted = Math.round((this.value() + steps * step()) / step()) * step();
+    const wanted = Math.round((this.stands() + steps * step()) / step()) * step();
     return Math.min(max(), Math.max(min(), Math.round(wanted * 1e6) / 1e6));
   }
 }

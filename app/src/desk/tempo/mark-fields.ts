@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { ALL_KEYS, keyName } from '@early-sparrow/core/song';
 import { NOTE_VALUES } from '../../common/note-values';
 import type { Option } from '../../common/option';
+import { onceRendered } from '../../common/once-rendered';
 import { PickOne } from '../../common/pick-one';
 import { PLACE_PROBLEM, placeText, readPlace } from '../../common/places';
 import { Said } from '../../common/said';
@@ -90,6 +91,7 @@ export class MarkFields {
   readonly moved = output();
   protected readonly acts = inject(TimeActs);
   private readonly said = inject(Said);
+  private readonly onceRendered = onceRendered();
   protected readonly kinds = MARK_KINDS;
   protected readonly values = NOTE_VALUES;
   protected readonly keys = KEYS;
@@ -120,17 +122,17 @@ export class MarkFields {
     const to = song && readPlace(song, field.value);
     if (to === null) this.said.say(PLACE_PROBLEM);
     else if (to !== this.mark().at && this.acts.move(this.mark(), to)) this.moved.emit();
-    field.value = this.placed();
+    this.onceRendered(() => (field.value = this.placed()));
   }
 
   protected setTempo(field: HTMLInputElement): void {
     this.acts.setTempo(this.mark().at, field.valueAsNumber);
-    field.value = bpmText(this.tempo());
+    this.onceRendered(() => (field.value = bpmText(this.tempo())));
   }
 
   protected setMeter(field: HTMLInputElement, denominator: number): void {
     this.acts.setMeter(this.mark().at, field.valueAsNumber, denominator);
-    field.value = String(this.meter().numerator);
+    this.onceRendered(() => (field.value = String(this.meter().numerator)));
   }
 
   protected setKey(value: string): void {
@@ -141,7 +143,7 @@ export class MarkFields {
   protected rename(field: HTMLInputElement): void {
     const mark = this.mark();
     if (mark.kind === 'marker') this.acts.rename(mark.index, field.value);
-    field.value = this.markerName();
+    this.onceRendered(() => (field.value = this.markerName()));
   }
 
   private of<K extends Mark['kind']>(kind: K): Extract<Mark, { kind: K }> | null {
