@@ -49,7 +49,7 @@ describe('beats of free playing', () => {
     // Straight eighths at four thirds of the tempo explain these nearly as well.
     ['swung eighths', false, 0.75, 0.95],
   ] as const)('of %s playing are found as often as they should be', (kind, cues, alone, offered) => {
-    const score = scoreFree(5, 900, kind, cues);
+    const score = scoreFree(5, 900, kind, cues, false);
     expect(score.alone).toBeGreaterThanOrEqual(alone);
     // The right ones are among the readings that are offered.
     expect(score.offered).toBeGreaterThanOrEqual(offered);

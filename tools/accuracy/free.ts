@@ -119,14 +119,24 @@ export function beatF(found: ArrayLike<number>, truth: readonly number[], within
 
 export interface FreeScore {
   readonly alone: number;
+  /** Not a number where it was not asked for. */
   readonly hinted: number;
   /** The best of the readings that are offered. */
   readonly offered: number;
   readonly worst: readonly string[];
 }
 
-/** Mean F without a hint, and when tempo octave and one beat are told. */
-export function scoreFree(runs: number, seed: number, kind: FreeKind = 'mixed', cues = true): FreeScore {
+/**
+ * Mean F without a hint, and when tempo octave and one beat are told.
+ * @param withHint whether the latter is asked for: a search more a take
+ */
+export function scoreFree(
+  runs: number,
+  seed: number,
+  kind: FreeKind = 'mixed',
+  cues = true,
+  withHint = true,
+): FreeScore {
   let [alone, hinted, offered] = [0, 0, 0];
   const worst: string[] = [];
   for (let i = 0; i < runs; i++) {
@@ -138,7 +148,7 @@ export function scoreFree(runs: number, seed: number, kind: FreeKind = 'mixed', 
     const f = (beats: Float64Array) => beatF([...beats].filter(inside), truth);
     const hints: BeatHints = { low: take.bpm * 0.7, high: take.bpm * 1.42, beats: [truth[4]] };
     const readings = beatReadings(onsets).map(({ beats }) => f(beats));
-    const [a, h] = [readings[0], f(findBeats(onsets, hints))];
+    const [a, h] = [readings[0], withHint ? f(findBeats(onsets, hints)) : NaN];
     alone += a;
     hinted += h;
     offered += Math.max(...readings);
