@@ -1,4 +1,4 @@
-export { followAlong, followBeside, followLines, type Followed } from './follow';
+export { followAlong, followBeside, followLines } from './follow';
 export { sampleBlocks } from './sample';
 export { oracleLines } from './oracle';
-export type { PlayerModel, Progress, Wander } from './model';
+export type { Followed, PlayerModel, Progress, Wander } from './model';

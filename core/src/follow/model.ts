@@ -19,6 +19,27 @@ export interface PlayerModel {
   readonly wander: Wander;
 }
 
+/** Lines that were chosen while following a player, and what they say about the playing. */
+export interface Followed {
+  /** Line of each chord in ticks. */
+  readonly line: Float64Array;
+  /** Where the player's time was at each chord, lag and drift together; early is negative. */
+  readonly drift: Float64Array;
+  /** How far each chord is from where the other chords put the player's time, in ms; early is negative. */
+  readonly apart: Float64Array;
+  /** The middle of the drift. */
+  readonly lag: Ms;
+  /** Nine in ten chords' time is no further from the lag than this; 0 for steady playing. */
+  readonly wander: Ms;
+  /** Whether the wandering is more than a player's own unevenness, of which a part comes and goes slowly too. */
+  readonly drifting: boolean;
+  readonly model: PlayerModel;
+  /** How well it explains the offsets from its lines: log density with the step as the unit, in nats. */
+  readonly nats: number;
+  /** Length of a step, typically. */
+  readonly stepMs: Ms;
+}
+
 /** Tells how far a long computation is, from 0 to 1; it may throw to end it. */
 export type Progress = (share: number) => void;
 

@@ -8,20 +8,18 @@ export interface Laid {
   readonly place: Float64Array;
   readonly line: Float64Array;
   readonly lines: Lines;
-  /** Ticks in which the lines repeat, and ticks a step. */
-  readonly cycle: number;
+  /** Ticks a step. */
   readonly unit: number;
   /** How far chords scatter around the player's time, in steps. */
   readonly sigma: number;
 }
 
-/** Whole cycles by which stretches of a take may lie beside. */
+/** Lines by which stretches of a take may lie beside. */
 const TURNS = [-2, -1, 0, 1, 2];
 const HERE = TURNS.indexOf(0);
-const WIDEST = TURNS.length - 1;
-/** From any turn to any other. */
-const MOVES = 2 * WIDEST + 1;
-/** A chord may always be far off by itself: no move of a cycle between neighbours is less likely, in nats. */
+/** From any of them to any other. */
+const MOVES = TURNS.length ** 2;
+/** A chord may always be far off by itself: no move of a line between neighbours is less likely, in nats. */
 const MOST_JUMP = 8;
 /** Chords scatter by this at least, and the player's time wanders by so much from one step to the next, in steps. */
 const LEAST_SIGMA = 0.05;
@@ -39,18 +37,18 @@ type Costs = (bar: number, at: number) => number;
 
 /**
  * Other lines for a take, under which its rhythm comes again more clearly; null where there are none. Where a player
- * wanders by more than half a step, stretches of the take may lie whole cycles beside the rest, along a drift that is as
- * smooth, and the rhythm is blurred. From several guesses of the rhythm the stretches are found that have to move, from
+ * wanders by more than half a step, stretches of the take may lie a line or two beside the rest, along a drift that is
+ * nearly as smooth, and the rhythm is blurred. From several guesses of the rhythm the stretches are found that have to move, from
  * these the rhythm anew, and so on. Most of the take stays where it is.
  */
 export function realigned(laid: Laid, rhythm: Rhythm): Float64Array | null {
-  const { line, lines, cycle } = laid;
-  const beside = (turn: number) => (l: number) => lines.nearest(Math.max(0, l + (turn - HERE) * cycle));
-  const places = TURNS.map((_, turn) => rhythm.places(turn === HERE ? line : line.map(beside(turn))));
-  const jumps = jumpsOf(laid);
+  const { line, lines, unit } = laid;
+  const beside = TURNS.map((by) => (by === 0 ? line : line.map((l) => lineBeside(l, by, lines, unit))));
+  const places = beside.map((moved) => rhythm.places(moved));
+  const jumps = jumpsOf(laid, beside);
   const natsOf = (turns: Int8Array): number =>
     turns.reduce(
-      (nats, turn, i) => (i === 0 ? nats : nats + jumps[i * MOVES + WIDEST + turn - turns[i - 1]]),
+      (nats, turn, i) => (i === 0 ? nats : nats + jumps[i * MOVES + turns[i - 1] * TURNS.length + turn]),
       rhythm.natsOf(along(turns, places)),
     );
   let best: Int8Array | null = null;
@@ -63,13 +61,13 @@ export function realigned(laid: Laid, rhythm: Rhythm): Float64Array | null {
   if (!best) return null;
   // Which turn of the whole is meant a rhythm does not tell.
   const most = commonest(best);
-  const other = line.map((l, i) => (best[i] === most ? l : beside(best[i] - most + HERE)(l)));
+  const other = line.map((l, i) => (best[i] === most ? l : lineBeside(l, best[i] - most, lines, unit)));
   for (let i = 1; i < other.length; i++) other[i] = Math.max(other[i], other[i - 1]);
   return other;
 }
 
 /** The turns that chords take by a rhythm, which is learned anew from what they took. */
-function settled(guess: Costs, places: readonly Places[], jumps: Float64Array, rhythm: Rhythm): Int8Array {
+function settled(guess: Costs, places: readonly Places[], jumps: Float32Array, rhythm: Rhythm): Int8Array {
   let turns = cheapest(guess, places, jumps);
   for (let round = 1; round < ROUNDS; round++) {
     const before = turns;
@@ -97,24 +95,39 @@ function along(turns: Int8Array, places: readonly Places[]): Places {
   };
 }
 
-/** What it costs each chord to move by −4 to 4 cycles against the one before, in nats, one chord after the other. */
-function jumpsOf({ place, line, cycle, unit, sigma }: Laid): Float64Array {
+/** The line so many lines after one, or before it; the first of all where there are not so many. */
+export function lineBeside(line: number, by: number, lines: Lines, unit: number): number {
+  let at = line;
+  for (let n = Math.abs(by); n > 0; n--) {
+    lines.locate(at + Math.sign(by) * HAIR * unit);
+    at = Math.max(0, by < 0 ? lines.before : lines.after);
+  }
+  return at;
+}
+
+/** A line is no further from itself, in steps. */
+const HAIR = 1e-3;
+
+/** What it costs each chord to be beside where the one before is beside as well or not, in nats: from each to each. */
+function jumpsOf({ place, unit, sigma }: Laid, beside: readonly Float64Array[]): Float32Array {
   const scatter = 2 * Math.max(LEAST_SIGMA, sigma) ** 2;
-  const jumps = new Float64Array(place.length * MOVES);
+  const jumps = new Float32Array(place.length * MOVES);
   for (let i = 1; i < place.length; i++) {
     const gap = place[i] - place[i - 1];
     const variance = scatter + WANDERS ** 2 * Math.max(LEAST_GAP, gap / unit);
-    for (let by = -WIDEST; by <= WIDEST; by++) {
-      const jump = (gap - line[i] + line[i - 1] - by * cycle) / unit;
-      const most = MOST_JUMP * Math.max(1, Math.abs(by));
-      jumps[i * MOVES + WIDEST + by] = Math.min(most, jump ** 2 / (2 * variance));
+    for (let j = 0; j < TURNS.length; j++) {
+      for (let k = 0; k < TURNS.length; k++) {
+        const jump = (gap - beside[k][i] + beside[j][i - 1]) / unit;
+        const most = MOST_JUMP * Math.max(1, Math.abs(k - j));
+        jumps[i * MOVES + j * TURNS.length + k] = Math.min(most, jump ** 2 / (2 * variance));
+      }
     }
   }
   return jumps;
 }
 
 /** The cheapest path through the turns (Viterbi). */
-function cheapest(costs: Costs, places: readonly Places[], jumps: Float64Array): Int8Array {
+function cheapest(costs: Costs, places: readonly Places[], jumps: Float32Array): Int8Array {
   const count = places[HERE].at.length;
   const kinds = places.length;
   const from = new Int8Array(count * kinds);
@@ -124,7 +137,7 @@ function cheapest(costs: Costs, places: readonly Places[], jumps: Float64Array):
     for (let k = 0; k < kinds; k++) {
       let best = i === 0 ? 0 : Infinity;
       for (let j = 0; i > 0 && j < kinds; j++) {
-        const path = cost[j] + jumps[i * MOVES + WIDEST + k - j];
+        const path = cost[j] + jumps[i * MOVES + j * TURNS.length + k];
         if (path >= best) continue;
         best = path;
         from[i * kinds + k] = j;

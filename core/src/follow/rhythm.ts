@@ -79,14 +79,14 @@ export class Rhythm {
   }
 
   /**
-   * What the rhythm would gain at most if one stretch of a take was all moved by some ticks, in nats: little where it did
-   * not slip there. (The largest sum of neighbours, after Kadane; Bentley 1984, Communications of the ACM 27:9.)
+   * What the rhythm would gain at most if one stretch of a take was all on other lines, in nats: little where it did not
+   * slip there. (The largest sum of neighbours, after Kadane; Bentley 1984, Communications of the ACM 27:9.)
    */
-  gain(line: Float64Array, by: number, costs: (line: number) => number): number {
+  gain(line: Float64Array, other: (line: number) => number, costs: (line: number) => number): number {
     let most = 0;
     let sum = 0;
     for (const l of line) {
-      sum = Math.max(0, sum + costs(l) - costs(l + by));
+      sum = Math.max(0, sum + costs(l) - costs(other(l)));
       most = Math.max(most, sum);
     }
     return most;
