@@ -93,6 +93,9 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
   const mending = () => progress?.(Math.min(0.99, 0.8 + 0.02 * mended));
   const decoded = (model: Returning, from: Float64Array, costs?: (line: number) => number) =>
     decodeReturning(model, axis, from, lines, unit, cycle, mending, costs);
+  /** What the rhythm would gain at most if some stretch lay a line beside, in nats. */
+  const gainOf = (line: Float64Array, costs: (line: number) => number) =>
+    Math.max(...[-1, 1].map((by) => rhythm.gain(line, (l) => lineBeside(l, by, lines, unit), costs)));
   /** Rhythms come again: puts right what lies beside. */
   const mend = () => {
     if (find.isSteady()) return;
@@ -101,8 +104,7 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
       const moved = find.realign(rhythm);
       const before = find.best();
       const costs = rhythm.costs(before.line);
-      const gains = [-1, 1].map((by) => rhythm.gain(before.line, (l) => lineBeside(l, by, lines, unit), costs));
-      if (!moved && Math.max(...gains) < WORTH_MENDING) break;
+      if (!moved && gainOf(before.line, costs) < WORTH_MENDING) break;
       // Along the path that was found: where it slipped by a line, the rhythm of the rest draws it back.
       const straight = place.map((t, i) => time.tempo.shift(t, -before.drift[i]));
       let slipped = find.slipped(decoded(besidePath(before), straight, costs), rhythm);
@@ -114,7 +116,9 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
   mend();
   // What was found may be the best of what lies near it only.
   const isBlurred = model.sigma > BLURRED;
-  const starts = isBlurred || (!find.isSteady() && place.length <= SHORT) ? STARTS : [];
+  const mayGain = ({ line }: Followed) => gainOf(line, rhythm.costs(line)) >= WORTH_A_START;
+  const isDoubtful = isBlurred || (!find.isSteady() && place.length <= SHORT && mayGain(find.best()));
+  const starts = isDoubtful ? STARTS : [];
   for (const start of starts) {
     const best = find.best().line;
     find.goOnFrom(decoded({ ...start, lag: lag / stepMs }, place));
@@ -140,6 +144,8 @@ const STARTS: readonly Omit<Returning, 'lag'>[] = [
 ];
 /** … and of takes of so many chords always where the player wanders: it takes as long again. */
 const SHORT = 2000;
+/** A rhythm that would gain less elsewhere, in nats, has nothing to say. */
+const WORTH_A_START = 1;
 
 /** Only where the rhythm would gain as much is a slip looked for, in nats: that takes as long as finding the path. */
 const WORTH_MENDING = 4;

@@ -38,8 +38,8 @@ type Costs = (bar: number, at: number) => number;
 /**
  * Other lines for a take, under which its rhythm comes again more clearly; null where there are none. Where a player
  * wanders by more than half a step, stretches of the take may lie a line or two beside the rest, along a drift that is
- * nearly as smooth, and the rhythm is blurred. From several guesses of the rhythm the stretches are found that have to move, from
- * these the rhythm anew, and so on. Most of the take stays where it is.
+ * nearly as smooth, and the rhythm is blurred. From several guesses of the rhythm the stretches are found that have to
+ * move, from these the rhythm anew, and so on. Most of the take stays where it is.
  */
 export function realigned(laid: Laid, rhythm: Rhythm): Float64Array | null {
   const { line, lines, unit } = laid;
