@@ -42,8 +42,13 @@ export class Finder {
   /** Some lines, and the same a cycle of the grid before and after. @param cycle in ticks */
   tryTurns(line: Float64Array, cycle: number): void {
     for (const turn of TURNS) {
-      this.try(turn === 0 ? line : line.map((l) => this.lines.nearest(Math.max(0, l + turn * cycle))));
+      this.try(this.turned(line, turn * cycle));
     }
+  }
+
+  /** The same lines whole cycles later or earlier. @param by in ticks */
+  turned(line: Float64Array, by: number): Float64Array {
+    return by === 0 ? line : line.map((l) => this.lines.nearest(Math.max(0, l + by)));
   }
 
   /** The lines nearest to a path in ms, then those nearest to the path that these tell of, and so on. */
@@ -54,6 +59,11 @@ export class Finder {
       const evidence = this.try(line);
       if (round + 1 < ROUNDS) path = this.told(line, evidence).drift;
     }
+  }
+
+  /** The lines that explain it best so far. */
+  line(): Float64Array {
+    return this.found!.line;
   }
 
   /** Whether steady playing explains it best so far. */
@@ -90,8 +100,7 @@ export class Finder {
   inTurn(line: Float64Array, cycle: number): Float64Array {
     const before = this.found!.line;
     const away = line.map((l, i) => l - before[i]).sort();
-    const turns = Math.round(away[away.length >> 1] / cycle);
-    return turns === 0 ? line : line.map((l) => this.lines.nearest(Math.max(0, l - turns * cycle)));
+    return this.turned(line, -Math.round(away[away.length >> 1] / cycle) * cycle);
   }
 
   /** Takes other lines where offsets and rhythm together tell of them, and says whether it did. */

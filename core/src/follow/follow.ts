@@ -102,9 +102,9 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
     find.byRhythm(rhythm);
     for (let round = 0; round < RHYTHM_ROUNDS; round++, mended++) {
       const moved = find.realign(rhythm);
+      const costs = rhythm.costs(find.line());
+      if (!moved && gainOf(find.line(), costs) < WORTH_MENDING) break;
       const before = find.best();
-      const costs = rhythm.costs(before.line);
-      if (!moved && gainOf(before.line, costs) < WORTH_MENDING) break;
       // Along the path that was found: where it slipped by a line, the rhythm of the rest draws it back.
       const straight = place.map((t, i) => time.tempo.shift(t, -before.drift[i]));
       let slipped = find.slipped(decoded(besidePath(before), straight, costs), rhythm);
@@ -116,19 +116,19 @@ function followAnywhere(place: Float64Array, lines: Lines, time: SongTime, grid:
   mend();
   // What was found may be the best of what lies near it only.
   const isBlurred = model.sigma > BLURRED;
-  const mayGain = ({ line }: Followed) => gainOf(line, rhythm.costs(line)) >= WORTH_A_START;
-  const isDoubtful = isBlurred || (!find.isSteady() && place.length <= SHORT && mayGain(find.best()));
+  const mayGain = () => gainOf(find.line(), rhythm.costs(find.line())) >= WORTH_A_START;
+  const isDoubtful = isBlurred || (!find.isSteady() && place.length <= SHORT && mayGain());
   const starts = isDoubtful ? STARTS : [];
   for (const start of starts) {
-    const best = find.best().line;
+    const best = find.line();
     find.goOnFrom(decoded({ ...start, lag: lag / stepMs }, place));
     mend();
-    const other = find.best().line;
+    const other = find.line();
     find.goOnFrom(best);
     find.takeIfBetter(find.inTurn(other, cycle), rhythm);
   }
   // Each step so far moved the lines a little: all of it may lie a cycle beside what explains it best by now.
-  find.tryTurns(find.best().line, cycle);
+  find.tryTurns(find.line(), cycle);
   return find.best();
 }
 
@@ -190,7 +190,7 @@ export function followBeside(
 ): Followed {
   const unit = stepTicks({ value: grid.value, shape: 'straight' }, time.meter.ppq);
   const find = new Finder(place, lines, time, unit, typicalStepMs(place, unit, time));
-  find.try(line.map((l) => lines.nearest(Math.max(0, l + by * cycleTicks(grid, time)))));
+  find.try(find.turned(line, by * cycleTicks(grid, time)));
   return find.best();
 }
 

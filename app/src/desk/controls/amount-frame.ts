@@ -218,7 +218,7 @@ export class AmountFrame {
     const show = () => (this.field().nativeElement.value = this.text());
     // At once, so that Enter's own change event finds nothing new; and when the amount has come back as it is set.
     queueMicrotask(show);
-    setTimeout(show);
+    this.onceRendered(show);
   }
 
   /** What could not be read stays to be mended; all else is told as it is. */
