@@ -5,6 +5,7 @@ import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 import { coreAliases } from './run-ts.mjs';
+import { tsc } from './tsc.mjs';
 
 const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
 const out = join(root, 'dist/packages');
@@ -89,13 +90,8 @@ async function packCli() {
 
 /** Declarations of all rooms; imports get the endings that Node and TypeScript ask of a package. */
 function types(folder) {
-  const tsc = join(root, 'node_modules/typescript/bin/tsc');
-  const made = spawnSync(
-    process.execPath,
-    [tsc, '-p', 'core/tsconfig.pack.json', '--declaration', '--emitDeclarationOnly', '--outDir', folder],
-    { cwd: root, stdio: 'inherit' },
-  );
-  if (made.status !== 0) process.exit(made.status ?? 1);
+  const status = tsc('-p', 'core/tsconfig.pack.json', '--declaration', '--emitDeclarationOnly', '--outDir', folder);
+  if (status !== 0) process.exit(status);
   for (const path of filesBelow(folder).filter((p) => p.endsWith('.d.ts'))) {
     const text = readFileSync(path, 'utf8').replace(/(from |import\()(['"])(\.[^'"]*)\2/g, (_, how, quote, to) => {
       const target = resolve(dirname(path), to);

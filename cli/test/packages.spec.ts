@@ -82,9 +82,9 @@ export const text: string = analysis.fits[0].text;
 findTrack(song, 3);
 `;
       writeFileSync(join(folder, 'program.ts'), program);
-      for (const [module, resolution] of [
-        ['nodenext', 'nodenext'],
-        ['es2022', 'bundler'],
+      for (const [compiler, module, resolution] of [
+        ['typescript', 'nodenext', 'nodenext'],
+        ['typescript-native', 'es2022', 'bundler'],
       ]) {
         const flags = [
           '--noEmit',
@@ -96,7 +96,11 @@ findTrack(song, 3);
           '--moduleResolution',
           resolution,
         ];
-        const { status, stdout } = run(join(process.cwd(), 'node_modules/typescript/bin/tsc'), ...flags, 'program.ts');
+        const { status, stdout } = run(
+          join(process.cwd(), 'node_modules', compiler, 'bin/tsc'),
+          ...flags,
+          'program.ts',
+        );
         expect([module, status, stdout]).toEqual([module, 0, '']);
       }
       expect(existsSync(join(folder, 'node_modules/@early-sparrow/core/smf/index.d.ts'))).toBe(true);
