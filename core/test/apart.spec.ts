@@ -7,7 +7,8 @@ import { MeterMap, TempoMap } from '@early-sparrow/core/time';
 import { freeTake } from '../../tools/accuracy/free';
 import { takeOf } from '../../tools/accuracy/wanders';
 import { LAG_SD, FIRST_SPREAD, type PlayerModel } from '../src/follow/model';
-import { smoothPath, type Offsets } from '../src/follow/residuals';
+import type { Offsets } from '../src/follow/offsets';
+import { smoothPath } from '../src/follow/path';
 
 /** Solves a system of linear equations by elimination (any text on linear algebra). */
 function solved(matrix: number[][], right: number[]): number[] {

@@ -2,7 +2,9 @@ import type { Lines, SongTime } from '../grid';
 import type { Ms } from '../time';
 import type { Followed } from './model';
 import { realigned } from './realign';
-import { bestEvidence, offsetsFrom, smoothPath, type Evidence } from './residuals';
+import { offsetsFrom } from './offsets';
+import { smoothPath } from './path';
+import { bestEvidence, type Evidence } from './residuals';
 import type { Rhythm } from './rhythm';
 
 /** Cycles that a path may be moved by: which one is meant is not heard. */

@@ -2,7 +2,9 @@ import { stepTicks, type Grid, type Lines, type SongTime } from '../grid';
 import { openAxis } from './axis';
 import { typicalStepMs } from './follow';
 import { LAG_SD, MOST_LAG } from './model';
-import { bestEvidence, offsetsFrom, smoothPath } from './residuals';
+import { offsetsFrom } from './offsets';
+import { smoothPath } from './path';
+import { bestEvidence } from './residuals';
 import { decodeReturning } from './returning';
 import { cycleTicks } from './walk';
 

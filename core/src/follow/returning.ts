@@ -29,11 +29,11 @@ export function decodeReturning(
   const emission = 1 / (2 * sigma * sigma);
   let cost = new Float64Array(bins * 2);
   let next = new Float64Array(bins * 2);
-  let [row, last] = [emptyRow(axis), emptyRow(axis)];
+  let [row, before] = [emptyRow(axis), emptyRow(axis)];
   // From which bin, as its distance, and which side.
   const from = new Int16Array(count * bins * 2);
   for (let i = 0; i < count; i++) {
-    [row, last] = [last, row];
+    [row, before] = [before, row];
     fillRow(row, axis, place[i], lines, unit, cycle, costs);
     if (i === 0) {
       for (let k = 0; k < bins; k++) {
@@ -51,7 +51,7 @@ export function decodeReturning(
       next,
       from: from.subarray(i * bins * 2, (i + 1) * bins * 2),
       row,
-      last,
+      before,
       axis,
       gap,
       rho,
@@ -70,7 +70,7 @@ interface Step {
   readonly next: Float64Array;
   readonly from: Int16Array;
   readonly row: CostRow;
-  readonly last: CostRow;
+  readonly before: CostRow;
   readonly axis: Axis;
   readonly gap: number;
   readonly rho: number;
@@ -79,44 +79,51 @@ interface Step {
   readonly emission: number;
 }
 
-function step({ cost, next, from, row, last, axis, gap, rho, variance, lag, emission }: Step): void {
+function step({ cost, next, from, row, before, axis, gap, rho, variance, lag, emission }: Step): void {
   const { bins, width, low } = axis;
+  const { near: lastNear, far: lastFar } = before;
   // After a long rest drifts from all over meet at the middle.
   const reach = Math.max(1, (3.5 * Math.sqrt(variance)) / width / rho);
   const slope = (width * width) / (2 * variance);
   const least = gap > SHARE_WITHIN ? EPSILON : -EPSILON;
-  const forbidden = FORBIDDEN;
+  let cheapest = Infinity;
+  for (let s = 0; s < 2 * bins; s++) if (cost[s] < cheapest) cheapest = cost[s];
   for (let k = 0; k < bins; k++) {
     // The bin from which the middle of the kernel comes here.
     const origin = ((low + k * width - lag) / rho + lag - low) / width;
     const first = Math.max(0, Math.ceil(origin - reach));
-    const end = Math.min(bins - 1, Math.floor(origin + reach));
+    const last = Math.min(bins - 1, Math.floor(origin + reach));
+    const middle = Math.max(first - 1, Math.min(last, Math.floor(origin)));
     let bestNear = Infinity;
     let bestFar = Infinity;
     let fromNear = 0;
     let fromFar = 0;
     const near = row.near[k];
     const far = row.far[k];
-    for (let j = first; j <= end; j++) {
-      const away = (j - origin) * rho;
-      const travel = away * away * slope;
-      // From the line before to this one, but for the distances to both, in steps.
-      const apart = gap - (k - j) * width;
-      for (let side = 0; side < 2; side++) {
-        const base = cost[j + side * bins] + travel;
-        if (base >= bestNear && base >= bestFar) continue;
-        const behind = apart - (side === 0 ? last.near[j] : last.far[j]);
-        const toNear = behind + near;
-        const toFar = behind + far;
-        const a = toNear < least ? base + forbidden : base;
-        const b = toFar < least ? base + forbidden : base;
-        if (a < bestNear) {
-          bestNear = a;
-          fromNear = j * 2 + side;
-        }
-        if (b < bestFar) {
-          bestFar = b;
-          fromFar = j * 2 + side;
+    // Outwards from the middle: what comes from further away costs more, and nothing costs less than the cheapest.
+    for (let way = -1; way <= 1; way += 2) {
+      for (let j = way < 0 ? middle : middle + 1; j >= first && j <= last; j += way) {
+        const away = (j - origin) * rho;
+        const travel = away * away * slope;
+        if (cheapest + travel > bestNear && cheapest + travel > bestFar) break;
+        // From the line before to this one, but for the distances to both, in steps.
+        const apart = gap - (k - j) * width;
+        for (let side = 0; side < 2; side++) {
+          const base = cost[j + side * bins] + travel;
+          if (base > bestNear && base > bestFar) continue;
+          const behind = apart - (side === 0 ? lastNear[j] : lastFar[j]);
+          const a = behind + near < least ? base + FORBIDDEN : base;
+          const b = behind + far < least ? base + FORBIDDEN : base;
+          const state = j * 2 + side;
+          // Of two that cost the same the first counts.
+          if (a < bestNear || (a === bestNear && state < fromNear)) {
+            bestNear = a;
+            fromNear = state;
+          }
+          if (b < bestFar || (b === bestFar && state < fromFar)) {
+            bestFar = b;
+            fromFar = state;
+          }
         }
       }
     }

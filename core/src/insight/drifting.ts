@@ -61,8 +61,10 @@ export function suggestUnderDrift(
   const carriers = carriersOf(steady);
   const grids = new Map(steady.fits.map((f) => [f.text, f.grid]));
   const drifts: Float64Array[] = [];
+  const carried: { readonly grid: Grid; readonly followed: Followed }[] = [];
   for (const [i, grid] of carriers.entries()) {
     const followed = followBest(sample, grid, time, (share) => progress?.(((i + share) / carriers.length) * 0.7));
+    carried.push({ grid, followed });
     if (followed.wander <= MATTERS * smallestGapMs(grid, time, place[0])) continue;
     drifts.push(followed.drift);
     const straight = straighten(sample, followed, time);
@@ -91,7 +93,10 @@ export function suggestUnderDrift(
   if (steadyBits < best.bits && !isSame(best.grid, steady.fits[0].grid)) return null;
   const whole = followedOf(place);
   // The same as quantize asks, so that both say the same.
-  const followed = followBest(whole, best.grid, time, (p) => progress?.(0.9 + p * 0.1));
+  // A short take was followed against its carriers as a whole.
+  const known =
+    whole === sample ? carried.find(({ grid: g }) => isSame(g, best.grid) && g.swing === best.grid.swing) : undefined;
+  const followed = known?.followed ?? followBest(whole, best.grid, time, (p) => progress?.(0.9 + p * 0.1));
   const fits = weighed.slice(0, TOLD).map(({ grid, followed: f, bits }, rank): Omit<Fit, 'reason'> => ({
     grid,
     text: formatGrid(grid),
