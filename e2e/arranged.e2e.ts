@@ -9,11 +9,11 @@ import {
   openSongs,
   plainNote,
   midiFile,
-  readWithMido,
+  readMidi,
   roll,
   secondsWithMido,
   selectTrack,
-  type MidoNote,
+  type FileNote,
 } from './support';
 
 const BAR = 3840;
@@ -22,11 +22,11 @@ const strip = (page: Page, name: string) => page.getByRole('region', { name, exa
 const press = (page: Page, where: string, name: string) =>
   strip(page, where).getByRole('button', { name, exact: true }).click();
 const done = (page: Page, name: string | RegExp) => expect.poll(() => lastStep(page)).toMatch(name);
-const notesOf = async (page: Page): Promise<MidoNote[]> => readWithMido(await exportByKey(page)).notes;
+const notesOf = async (page: Page): Promise<FileNote[]> => readMidi(await exportByKey(page)).notes;
 /** Notes as text, in an order of their own: of two lists of notes that are the same. */
-const told = (notes: readonly MidoNote[]): string[] =>
+const told = (notes: readonly FileNote[]): string[] =>
   notes.map((n) => `${n.track} ${n.channel} ${n.pitch} ${n.start} ${n.end} ${n.velocity}`).sort();
-const later = (by: number) => (n: MidoNote) => ({ ...n, start: n.start + by, end: n.end + by });
+const later = (by: number) => (n: FileNote) => ({ ...n, start: n.start + by, end: n.end + by });
 
 async function place(page: Page, text: string): Promise<void> {
   await typeInto(page, strip(page, BARS).getByLabel('Place', { exact: true }), text);
@@ -189,7 +189,7 @@ test('from nothing to a song of four tracks', async ({ page }) => {
   await typeInto(page, strip(page, BARS).getByLabel('Bars of the ramp'), '1');
   await press(page, BARS, 'Ramp');
   await done(page, /^Ramp from 96 BPM to 72 BPM/);
-  const file = readWithMido(await exportByKey(page));
+  const file = readMidi(await exportByKey(page));
   expect(new Set(file.notes.map((n) => n.track)).size).toBe(4);
   expect(file.notes).toHaveLength(4 * figure + 8 + 6);
   expect(file.tempi[0]).toEqual([0, 625_000]);

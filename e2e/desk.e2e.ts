@@ -8,10 +8,10 @@ import {
   listened,
   openDemo,
   played,
-  readWithMido,
+  readMidi,
   roll,
   selectTrack,
-  type MidoNote,
+  type FileNote,
 } from './support';
 
 const quantize = (page: Page) => page.getByRole('switch', { name: 'Put starts on lines' });
@@ -173,7 +173,7 @@ test('one change is for all tracks that are chosen, and each is listened to by i
   await panel.getByRole('button', { name: 'Remove the lag of each' }).click({ timeout: 60_000 });
   await expect(panel.getByRole('button', { name: 'Remove the lag of each' })).toHaveCount(0);
   await panel.getByRole('button', { name: 'Apply the best fit to each' }).click();
-  let { notes } = readWithMido(await exportMidi(page, 'corrected'));
+  let { notes } = readMidi(await exportMidi(page, 'corrected'));
   const of = (track: number) => notes.filter((n) => n.track === track).map((n) => n.start);
   expect(of(1).every((s) => s % 240 === 0)).toBe(true);
   for (const track of [2, 4]) expect(of(track).every((s) => s % 480 === 0)).toBe(true);
@@ -184,11 +184,11 @@ test('one change is for all tracks that are chosen, and each is listened to by i
   );
   // A swing of all changes nothing else: the marimba stays on sixteenths, the others on eighths.
   await slide(page, 'Swing', 60);
-  notes = readWithMido(await exportMidi(page, 'corrected')).notes;
+  notes = readMidi(await exportMidi(page, 'corrected')).notes;
   expect(new Set(of(1).map((s) => s % 480))).toEqual(new Set([0, 288]));
   expect(new Set(of(2).map((s) => s % 960))).toEqual(new Set([0, 576]));
   await page.getByRole('switch', { name: 'Treatment of all chosen parts' }).click();
-  notes = readWithMido(await exportMidi(page, 'corrected')).notes;
+  notes = readMidi(await exportMidi(page, 'corrected')).notes;
   for (const track of [1, 2, 4]) {
     expect(byStart(notes.filter((n) => n.track === track))).toEqual(byStart(played(track)));
   }
@@ -245,6 +245,6 @@ test('one drum of a kit is selected by its key and takes a groove of its own', a
   const notes = await exported(page, 3);
   const snares = notes.filter((n) => n.pitch === 38);
   expect(snares.filter((n) => n.start % 1920 === 960 + 29).length).toBeGreaterThan(snares.length * 0.8);
-  const others = (list: readonly MidoNote[]) => byStart(list.filter((n) => n.pitch !== 38));
+  const others = (list: readonly FileNote[]) => byStart(list.filter((n) => n.pitch !== 38));
   expect(others(notes)).toEqual(others(played(3)));
 });

@@ -11,7 +11,7 @@ import {
   openDemo,
   openSongs,
   played,
-  readWithMido,
+  readMidi,
   reload,
   selectTrack,
   withoutFileWindows,
@@ -141,7 +141,7 @@ test('a track, a loop, a selection, each track by itself and the list of notes a
   await page.getByRole('radio', { name: 'as played' }).last().click();
   const track = await saveFile(page);
   expect(track.name).toBe('Night Ferry, Upright bass (as played).mid');
-  expect(readWithMido(track.bytes).notes).toHaveLength(played(2).length);
+  expect(readMidi(track.bytes).notes).toHaveLength(played(2).length);
   await choose(page, 'Kind of file', 'a MIDI file for each track');
   await choose(page, 'What is exported', 'whole song');
   const each = unzipSync((await saveFile(page)).bytes);
@@ -165,7 +165,7 @@ test('a track, a loop, a selection, each track by itself and the list of notes a
   await page.getByRole('radio', { name: 'from bar 1' }).click();
   const selection = await saveFile(page);
   expect(selection.name).toBe('Night Ferry, selection (as played).mid');
-  expect(readWithMido(selection.bytes).notes).toHaveLength(played(2).length);
+  expect(readMidi(selection.bytes).notes).toHaveLength(played(2).length);
   await page.keyboard.press('Escape');
   await expect(page.getByRole('region', { name: 'Export' })).toHaveCount(0);
 });
@@ -196,7 +196,7 @@ test('notes go to other programs as a MIDI file by the clipboard, and come from 
   await expect(page.getByText(/^Copied \d+ notes\.$/)).toBeVisible();
   let copied: Buffer = Buffer.alloc(0);
   await expect.poll(async () => (copied = await midiOnClipboard(page)).length).toBeGreaterThan(100);
-  expect(readWithMido(copied).notes).toHaveLength(played(2).length);
+  expect(readMidi(copied).notes).toHaveLength(played(2).length);
   // In another tab and another song: the file that some program has put there becomes notes.
   const other = await context.newPage();
   await openSongs(other);

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { Firefox, until } from './firefox';
-import { byStart, onTruth, readWithMido } from './support';
+import { byStart, onTruth, readMidi } from './support';
 
 // The same application in another browser, driven by the browsers' own standard (WebDriver BiDi, W3C).
 
@@ -16,7 +16,7 @@ test.afterAll(() => firefox.end());
 const reaches = (bar: number) =>
   until(`bar ${bar}`, async () => Number((await firefox.words('es-transport .place')).split('.')[0]) >= bar);
 const corrected = async () => {
-  const { notes } = readWithMido(await firefox.download(() => firefox.keys('Control', 's')));
+  const { notes } = readMidi(await firefox.download(() => firefox.keys('Control', 's')));
   return (track: number) => byStart(notes.filter((n) => n.track === track));
 };
 const strength = async () => Number(/(\d+) % of the way/.exec(await firefox.words('es-quantize-stage .sentence'))?.[1]);

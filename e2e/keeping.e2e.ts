@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { exportByKey, openDemo, openSongs, readWithMido, reload, withoutFileWindows } from './support';
+import { exportByKey, openDemo, openSongs, readMidi, reload, withoutFileWindows } from './support';
 import { typeInto } from './hands';
 
 /** Opens the strength of the current part, so that it can be set. */
@@ -101,7 +101,7 @@ test('while the browser cannot write, that is told, and nothing is lost', async 
   // Work goes on, and can be taken out.
   await setStrength(page, 52);
   await expect(page.getByText('2 steps wait in this tab')).toBeVisible();
-  expect(readWithMido(await exportByKey(page)).notes.length).toBeGreaterThan(1000);
+  expect(readMidi(await exportByKey(page)).notes.length).toBeGreaterThan(1000);
   await page
     .context()
     .newCDPSession(page)

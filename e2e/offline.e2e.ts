@@ -5,7 +5,7 @@ import { createServer as reserve, type AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { choose } from './hands';
-import { exportMidi, importFile, openSongs, readWithMido } from './support';
+import { exportMidi, importFile, openSongs, readMidi } from './support';
 import { lastStep } from './shaping';
 
 test.use({ serviceWorkers: 'allow' });
@@ -48,7 +48,7 @@ test('after the first visit everything works without the server: record, correct
   await expect(page.getByRole('heading', { name: 'Night Ferry' })).toBeVisible();
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   await expect.poll(() => lastStep(page)).toBeTruthy();
-  expect(readWithMido(await exportMidi(page, 'corrected')).notes.length).toBeGreaterThan(1900);
+  expect(readMidi(await exportMidi(page, 'corrected')).notes.length).toBeGreaterThan(1900);
   // A take is recorded by the practice player.
   await page.keyboard.press('i');
   await choose(page, 'Input device', 'Practice player');

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { boxOf, carry, drag } from './hands';
 import { lastStep, notesNow, openNotes, runCommand } from './shaping';
-import { byStart, plainNote, reload, type MidoNote } from './support';
+import { byStart, plainNote, reload, type FileNote } from './support';
 
 const BAR = 3840;
 /** A bar of quarters, each 30 ticks late, on two channels; they become two tracks. */
@@ -13,7 +13,7 @@ const LATE = Array.from({ length: 8 }, (_, i) => ({
 const strip = (page: Page) => page.getByRole('region', { name: 'Parts' });
 const press = (page: Page, name: string) => strip(page).getByRole('button', { name, exact: true }).click();
 const names = (page: Page) => page.getByRole('list', { name: 'Tracks', exact: true }).locator('b');
-const ofPitch = (notes: readonly MidoNote[], pitch: number) =>
+const ofPitch = (notes: readonly FileNote[], pitch: number) =>
   byStart(notes.filter((n) => n.pitch === pitch)).map((n) => n.start);
 
 /** Two tracks, and the song view with both their parts chosen. */

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { tabTo, typeAmount, typeInto } from './hands';
-import { byStart, exported, exportMidi, listened, openDemo, played, readWithMido } from './support';
+import { byStart, exported, exportMidi, listened, openDemo, played, readMidi } from './support';
 
 const quantize = (page: Page) => page.getByRole('switch', { name: 'Put starts on lines' });
 
@@ -83,7 +83,7 @@ test('kept notes are the part’s own and sound as before; the file as played is
   await page.getByRole('menuitem', { name: 'Keep the part as corrected' }).click();
   await expect(quantize(page)).not.toBeChecked();
   expect(byStart(await exported(page, 1))).toEqual(before);
-  const take = readWithMido(await exportMidi(page, 'as played')).notes.filter((n) => n.track === 1);
+  const take = readMidi(await exportMidi(page, 'as played')).notes.filter((n) => n.track === 1);
   expect(byStart(take)).toEqual(byStart(played(1)));
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Return the part to the take' }).click();

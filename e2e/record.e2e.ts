@@ -6,12 +6,12 @@ import {
   exportMidi,
   listened,
   openDemo,
-  readWithMido,
+  readMidi,
   reload,
   roll,
   selectTrack,
   withoutFileWindows,
-  type MidoNote,
+  type FileNote,
 } from './support';
 
 const MARIMBA = 1;
@@ -50,7 +50,7 @@ async function record(page: Page, done: () => Promise<void>): Promise<void> {
 }
 
 /** How late recorded notes are against the marimba's, each against the nearest of its pitch, in ms. */
-function lateness(recorded: readonly MidoNote[], meant: readonly MidoNote[]): number[] {
+function lateness(recorded: readonly FileNote[], meant: readonly FileNote[]): number[] {
   return recorded.map((n) => {
     const near = meant.filter((m) => m.pitch === n.pitch).map((m) => n.start - m.start);
     return near.reduce((best, d) => (Math.abs(d) < Math.abs(best) ? d : best), Infinity) * MS_A_TICK;
@@ -78,7 +78,7 @@ test('what the practice player plays late is measured, recorded, corrected onto 
   await latency.getByRole('button', { name: 'Discard' }).click();
 
   await record(page, () => reached(page, 11, 1));
-  const before = readWithMido(await exportMidi(page, 'corrected'));
+  const before = readMidi(await exportMidi(page, 'corrected'));
   const meant = byStart(await exported(page, MARIMBA));
   const played = byStart(before.notes.filter((n) => n.track === RECORDED));
   expect(played.length).toBeGreaterThan(80);
@@ -97,7 +97,7 @@ test('what the practice player plays late is measured, recorded, corrected onto 
   // Undone step by step, the playing is as it was played; one more, and it is gone.
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  expect(readWithMido(await exportMidi(page, 'corrected'))).toEqual(before);
+  expect(readMidi(await exportMidi(page, 'corrected'))).toEqual(before);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   expect(await exported(page, RECORDED)).toHaveLength(0);
 });
@@ -202,6 +202,6 @@ test('the computer’s keyboard plays in, corrected at once where that is wanted
   // Rows a fourth apart, a semitone from key to key.
   expect(corrected.map((n) => n.pitch)).toEqual([48, 49, 53, 58, 67]);
   expect(corrected.every((n) => n.start % STEP === 0)).toBe(true);
-  const played = byStart(readWithMido(await exportMidi(page, 'as played')).notes.filter((n) => n.track === RECORDED));
+  const played = byStart(readMidi(await exportMidi(page, 'as played')).notes.filter((n) => n.track === RECORDED));
   expect(played.some((n) => n.start % STEP !== 0)).toBe(true);
 });

@@ -8,7 +8,7 @@ import {
   openDemo,
   painted,
   played,
-  readWithMido,
+  readMidi,
   roll,
   selectTrack,
 } from './support';
@@ -198,7 +198,7 @@ test('in As played a dragged note lands where it is dropped, and the take stays'
   const perTick = (r.at(960) - r.at(0)) / 960;
   const dropped = (await exported(page, 1)).find((n) => Math.abs(n.start - second.start - 30 / perTick) < 2);
   expect(dropped?.pitch).toBe(second.pitch);
-  const take = readWithMido(await exportMidi(page, 'as played')).notes.filter((n) => n.track === 1);
+  const take = readMidi(await exportMidi(page, 'as played')).notes.filter((n) => n.track === 1);
   expect(byStart(take)).toEqual(byStart(played(1)));
 });
 

@@ -7,9 +7,9 @@ import {
   importFile,
   midiFile,
   openSongs,
-  readWithMido,
+  readMidi,
   roll,
-  type MidoNote,
+  type FileNote,
   type Roll,
 } from './support';
 
@@ -44,11 +44,11 @@ export async function rowsOf(page: Page, pitches: readonly number[]): Promise<Ro
 }
 
 /** The notes of the one track of a file, corrected, as another program reads them, in order of time. */
-export async function notesNow(page: Page): Promise<MidoNote[]> {
-  return byStart(readWithMido(await exportByKey(page)).notes);
+export async function notesNow(page: Page): Promise<FileNote[]> {
+  return byStart(readMidi(await exportByKey(page)).notes);
 }
 
-export const lengths = (notes: readonly MidoNote[]): number[] => notes.map((n) => n.end - n.start);
+export const lengths = (notes: readonly FileNote[]): number[] => notes.map((n) => n.end - n.start);
 
 /** What undo would take back. */
 export async function lastStep(page: Page): Promise<string | null> {

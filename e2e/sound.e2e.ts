@@ -14,7 +14,7 @@ import {
   listened,
   openDemo,
   openSongs,
-  readWithMido,
+  readMidi,
   reload,
   secondsOf,
   selectTrack,
@@ -45,7 +45,7 @@ test('every note is struck on its very frame, and none late', async ({ page }) =
   const heard = await struck(page, 120);
   await page.keyboard.press('Space');
   expect(heard.filter((s) => s.when === 'late')).toEqual([]);
-  const file = readWithMido(await exportMidi(page, 'corrected'));
+  const file = readMidi(await exportMidi(page, 'corrected'));
   // The report tells ids, the file places: in the order of time both are the same notes.
   const [first, ...more] = heard.map((s) => s.frame);
   const seconds = secondsOf(file).sort((a, b) => a - b);
@@ -107,7 +107,7 @@ test('a WAV file has its onsets where the corrected and humanized notes are', as
   const notes = byStart(await exported(page, 1));
   // Each note is somewhere else than on its line.
   expect(notes.filter((n) => n.start % 240 === 0).length).toBeLessThan(notes.length / 5);
-  const { tempi } = readWithMido(await exportMidi(page, 'corrected'));
+  const { tempi } = readMidi(await exportMidi(page, 'corrected'));
   const usPerTick = tempi[0][1] / 960;
   const wanted = [...new Set(notes.map((n) => (n.start * usPerTick) / 1e6))];
   const hop = 64;

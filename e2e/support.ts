@@ -102,8 +102,8 @@ export async function roll(page: Page): Promise<Roll> {
 }
 
 /** Notes of one track in the exported file; ticks of the song, 960 a quarter. */
-export async function exported(page: Page, track: number): Promise<MidoNote[]> {
-  const { notes } = readWithMido(await exportMidi(page, 'corrected'));
+export async function exported(page: Page, track: number): Promise<FileNote[]> {
+  const { notes } = readMidi(await exportMidi(page, 'corrected'));
   return notes.filter((n) => n.track === track);
 }
 
@@ -114,15 +114,15 @@ export const TRUTH = JSON.parse(readFileSync('app/public/demo/night-ferry.truth.
 };
 
 /** Notes of one demo track as played, in the song's ticks. */
-export function played(track: number): MidoNote[] {
+export function played(track: number): FileNote[] {
   return PLAYED.filter((n) => n.track === track).map((n) => ({ ...n, start: n.start * 2, end: n.end * 2 }));
 }
 
-export const byStart = (notes: readonly MidoNote[]): MidoNote[] =>
+export const byStart = (notes: readonly FileNote[]): FileNote[] =>
   [...notes].sort((a, b) => a.start - b.start || a.pitch - b.pitch);
 
 /** Share of a demo track's notes that lie on their true line, the wild ones counted; 6 ticks are 3 ms. */
-export function onTruth(notes: readonly MidoNote[], track: number): number {
+export function onTruth(notes: readonly FileNote[], track: number): number {
   const wanted = [...TRUTH.tracks[track - 1].lines].sort((a, b) => a - b);
   const now = byStart(notes);
   return now.filter((n, i) => Math.abs(n.start - wanted[i] * 2) <= 6).length / now.length;
@@ -154,8 +154,9 @@ export async function exportByKey(page: Page): Promise<Buffer> {
   return readFileSync(await (await second).path());
 }
 
-/** A note as `python3-mido` reads it; times in ticks of its file. */
-export interface MidoNote {
+/** A note as `midicsv` reads it; times in ticks of its file. */
+export interface FileNote {
+  /** The first track is 0. */
   readonly track: number;
   readonly channel: number;
   readonly pitch: number;
@@ -164,33 +165,15 @@ export interface MidoNote {
   readonly end: number;
 }
 
-const READ_NOTES = `
-import sys, json, io, mido
-file = mido.MidiFile(file=io.BytesIO(sys.stdin.buffer.read()))
-notes, tempi = [], []
-for t, track in enumerate(file.tracks):
-    tick, open_notes = 0, {}
-    for m in track:
-        tick += m.time
-        if m.type == 'set_tempo':
-            tempi.append((tick, m.tempo))
-        if m.type == 'note_on' and m.velocity > 0:
-            open_notes.setdefault((m.channel, m.note), []).append((tick, m.velocity))
-        elif m.type in ('note_on', 'note_off') and open_notes.get((m.channel, m.note)):
-            start, velocity = open_notes[(m.channel, m.note)].pop(0)
-            notes.append(dict(track=t, channel=m.channel, pitch=m.note, velocity=velocity, start=start, end=tick))
-print(json.dumps(dict(ppq=file.ticks_per_beat, tempi=tempi, notes=notes)))
-`;
-
 /** A file as another program reads it; tempi as ticks and microseconds a quarter. */
-export interface MidoFile {
+export interface MidiRead {
   readonly ppq: number;
   readonly tempi: readonly (readonly [number, number])[];
-  readonly notes: MidoNote[];
+  readonly notes: FileNote[];
 }
 
 /** Where each note starts, in seconds, under the file's own tempi. */
-export function secondsOf({ ppq, tempi, notes }: MidoFile): number[] {
+export function secondsOf({ ppq, tempi, notes }: MidiRead): number[] {
   const at = (tick: number) => {
     let [seconds, from, us] = [0, 0, 500_000];
     for (const [change, next] of tempi) {
@@ -203,11 +186,29 @@ export function secondsOf({ ppq, tempi, notes }: MidoFile): number[] {
   return notes.map((n) => at(n.start));
 }
 
-/** Reads a file with another program (Debian package python3-mido). */
-export function readWithMido(bytes: Buffer): MidoFile {
-  return JSON.parse(
-    execFileSync('/usr/bin/python3', ['-c', READ_NOTES], { input: bytes, maxBuffer: 1 << 28 }).toString(),
-  );
+/** Reads a file with another program (Debian package midicsv). */
+export function readMidi(bytes: Buffer): MidiRead {
+  let ppq = 0;
+  const tempi: [number, number][] = [];
+  const notes: FileNote[] = [];
+  const sounding = new Map<string, { start: number; velocity: number }[]>();
+  for (const line of midicsv(bytes)) {
+    const [track, tick, type, ...values] = line.split(', ');
+    if (type === 'Header') ppq = Number(values[2]);
+    if (type === 'Tempo') tempi.push([Number(tick), Number(values[0])]);
+    if (type !== 'Note_on_c' && type !== 'Note_off_c') continue;
+    const [channel, pitch, velocity] = values.map(Number);
+    const key = `${track} ${channel} ${pitch}`;
+    const started = sounding.get(key) ?? [];
+    sounding.set(key, started);
+    if (type === 'Note_on_c' && velocity > 0) {
+      started.push({ start: Number(tick), velocity });
+      continue;
+    }
+    const first = started.shift();
+    if (first) notes.push({ track: Number(track) - 1, channel, pitch, ...first, end: Number(tick) });
+  }
+  return { ppq, tempi, notes };
 }
 
 const READ_SECONDS = `
@@ -232,7 +233,7 @@ export function midicsv(bytes: Buffer, notes = true): string[] {
   return notes ? lines : lines.filter((l) => !/Note_o(n|ff)_c/.test(l));
 }
 
-const PLAYED = readWithMido(readFileSync('app/public/demo/night-ferry.mid')).notes;
+const PLAYED = readMidi(readFileSync('app/public/demo/night-ferry.mid')).notes;
 
 /** A MIDI file of one track, at 120 BPM and 960 ticks a quarter. */
 export function midiFile(name: string, notes: readonly Note[]): { name: string; mimeType: string; buffer: Buffer } {

@@ -12,7 +12,7 @@ import {
   openSongs,
   plainNote,
   played,
-  readWithMido,
+  readMidi,
   secondsOf,
   selectTrack,
 } from './support';
@@ -37,7 +37,7 @@ test('bars are fitted to a take without a click, every note stays where it sound
   await openSongs(page);
   await importFile(page, file);
   await listened(page);
-  const before = readWithMido(await exportMidi(page, 'corrected'));
+  const before = readMidi(await exportMidi(page, 'corrected'));
   await page.keyboard.press('Shift+F');
   const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
   await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible({ timeout: 30_000 });
@@ -48,14 +48,14 @@ test('bars are fitted to a take without a click, every note stays where it sound
   await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible();
   await strip.getByRole('button', { name: 'Apply' }).click();
   await expect(strip).toHaveCount(0);
-  const after = readWithMido(await exportMidi(page, 'corrected'));
+  const after = readMidi(await exportMidi(page, 'corrected'));
   const [was, is] = [secondsOf(before), secondsOf(after)];
   expect(is).toHaveLength(was.length);
   is.forEach((seconds, i) => expect(Math.abs(seconds - was[i])).toBeLessThanOrEqual(0.0005));
   // Chords of three are the first beats of bars, which they are in the bars that were fitted too.
   await expect(page.getByText('2/4')).toBeVisible();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  const undone = readWithMido(await exportMidi(page, 'corrected'));
+  const undone = readMidi(await exportMidi(page, 'corrected'));
   expect(undone).toEqual(before);
 });
 
@@ -87,7 +87,7 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await slide(page, 'Steadiness', 100);
   await strip.getByRole('button', { name: 'Steady the tempo' }).click();
   await expect(strip).toHaveCount(0);
-  expect(readWithMido(await exportMidi(page, 'corrected')).tempi).toHaveLength(1);
+  expect(readMidi(await exportMidi(page, 'corrected')).tempi).toHaveLength(1);
   await page.keyboard.press('Shift+F');
   await expect(strip).toBeVisible();
   await page.keyboard.press('Escape');
@@ -112,7 +112,7 @@ test('in a small window too, beats that lie beside are one press away', async ({
   await beside.click();
   await apply.click();
   await expect(strip).toHaveCount(0);
-  const after = readWithMido(await exportMidi(page, 'corrected'));
+  const after = readMidi(await exportMidi(page, 'corrected'));
   const quarters = Array.from({ length: 138 }, (_, k) => ({ ...after.notes[0], start: k * after.ppq }));
   const beats = secondsOf({ ...after, notes: quarters }).map((seconds) => seconds * 1000);
   expect(beatF(beats, take.beats)).toBeGreaterThan(0.95);
@@ -172,7 +172,7 @@ test('a player who wanders is told, drawn and followed onto the lines that were 
   await expect(page.getByText(/wandering ±\d+ ms/).first()).toBeVisible();
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
   const wrong = async () =>
-    readWithMido(await exportMidi(page, 'corrected')).notes.filter((n, i) => n.start !== meant[i]).length;
+    readMidi(await exportMidi(page, 'corrected')).notes.filter((n, i) => n.start !== meant[i]).length;
   expect(await wrong()).toBeGreaterThan(20);
   await expect(page.getByText(/^If the sixteenth lines follow the player, most chords are within/)).toBeVisible();
   await page.getByRole('button', { name: 'Follow the player', exact: true }).click();

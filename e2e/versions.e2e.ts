@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { slide, typeInto } from './hands';
-import { exported, exportMidi, openDemo, readWithMido, selectTrack } from './support';
+import { exported, exportMidi, openDemo, readMidi, selectTrack } from './support';
 
 const MARIMBA = 1;
 
@@ -49,6 +49,6 @@ test('two versions of a treatment are switched while it plays, compared blind, a
   await expect(versions.getByRole('radio')).toHaveCount(2);
   for (let step = 0; step < 8; step++) await page.keyboard.press('Control+z');
   await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
-  const taken = readWithMido(await exportMidi(page, 'as played'));
-  expect(readWithMido(await exportMidi(page, 'corrected'))).toEqual(taken);
+  const taken = readMidi(await exportMidi(page, 'as played'));
+  expect(readMidi(await exportMidi(page, 'corrected'))).toEqual(taken);
 });

@@ -10,7 +10,7 @@ import {
   openDemo,
   openSongs,
   played,
-  readWithMido,
+  readMidi,
   roll,
   selectTrack,
   TRUTH,
@@ -175,7 +175,7 @@ test('from an empty song to a bass line and hi-hats', async ({ page }) => {
   await drag(page, [level.x + 6, level.y + 8], [level.x - 44, level.y + 8]);
   await page.keyboard.press('Control+a');
   for (let i = 0; i < 3; i++) await page.keyboard.press(',');
-  const { notes } = readWithMido(await exportByKey(page));
+  const { notes } = readMidi(await exportByKey(page));
   const hats = byStart(notes.filter((n) => n.channel === 9));
   expect(hats).toHaveLength(16);
   expect(notes.length - hats.length).toBe(10);

@@ -9,7 +9,7 @@ import {
   openDemo,
   OPENMSX,
   openSongs,
-  readWithMido,
+  readMidi,
   reload,
   selectTrack,
 } from './support';
@@ -28,9 +28,9 @@ test('a hand-played file goes in, is pulled 80 % to sixteenths, and comes out wi
   await slide(page, 'Strength', 80);
   await expect(page.getByText(/notes move, typically/)).toBeVisible();
 
-  const before = readWithMido(readFileSync(path));
+  const before = readMidi(readFileSync(path));
   const exported = await exportMidi(page, 'corrected');
-  const after = readWithMido(exported);
+  const after = readMidi(exported);
   const factor = after.ppq / before.ppq;
   const track = before.notes.find((n) => n.track > 0 || name)?.track;
   const step = after.ppq / 4;
@@ -91,13 +91,13 @@ test('a reload comes back to everything done, and undo still takes it back', asy
 test('the file as played is what was opened, whatever the treatment', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  const original = readWithMido(readFileSync('app/public/demo/night-ferry.mid'));
-  const played = readWithMido(await exportMidi(page, 'as played'));
+  const original = readMidi(readFileSync('app/public/demo/night-ferry.mid'));
+  const played = readMidi(await exportMidi(page, 'as played'));
   expect(played.notes).toEqual(original.notes.map((n) => ({ ...n, start: n.start * 2, end: n.end * 2 })));
-  const corrected = readWithMido(await exportMidi(page, 'corrected'));
+  const corrected = readMidi(await exportMidi(page, 'corrected'));
   expect(corrected.notes.filter((n) => n.track === 1).every((n) => n.start % 240 === 0)).toBe(true);
   await page.getByRole('switch', { name: 'Treatment of the part' }).click();
-  expect(readWithMido(await exportMidi(page, 'corrected')).notes).toEqual(played.notes);
+  expect(readMidi(await exportMidi(page, 'corrected')).notes).toEqual(played.notes);
 });
 
 test('playing sounds, loops, switches sides at once and stops without a hanging note', async ({ page }) => {
