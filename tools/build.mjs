@@ -33,6 +33,8 @@ export async function build() {
     await soundFiles(root, join(root, 'dist/app'));
     copyFileSync(join(root, 'docs/guide.md'), join(root, 'dist/app/guide.md'));
     run('tools/run-ts.mjs', 'tools/schemas.ts', 'dist/app/song-file.schema.json');
+    const { mergeChunks } = await import('./merge-chunks.mjs');
+    await mergeChunks(join(root, 'dist/app'));
     const { preloadPages } = await import('./preload.mjs');
     await preloadPages(join(root, 'dist/app'));
     offlineFiles(join(root, 'dist/app'));
