@@ -9,8 +9,8 @@ const { exp, log, PI } = Math;
  * the model, not on where the chords are: ways to explain a take share it.
  */
 export interface Gains {
-  /** What is left of the drift since the chord before. */
-  readonly left: Float64Array;
+  /** What is left of the drift since the chord before; null where all of it is. */
+  readonly left: Float64Array | null;
   /** Before each chord is taken in, three a chord: the variance of the drift, its covariance with the lag, the lag's variance. */
   readonly before: Float64Array;
   /** Shares of a chord's error by which the drift and the lag are put right. */
@@ -37,54 +37,122 @@ export function gainsFor({ gap, stepMs }: Omit<Offsets, 'offset'>, model: Player
   return gains;
 }
 
-function gainsOf(gap: Float64Array, stepMs: Ms, { sigma, wander }: PlayerModel): Gains {
-  const count = gap.length;
-  const isWalk = wander.kind === 'walk';
-  const spread = wander.kind === 'returning' ? wander.spread ** 2 : 0;
-  const pull = wander.kind === 'returning' ? wander.pull : 0;
-  const apart = isWalk ? wander.tau ** 2 : 0;
-  const left = new Float64Array(count);
-  const before = new Float64Array(count * 3);
-  const [drift, lag, precision] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
-  // Of a walk the lag is a part of where it begins.
-  const lagVariance = (LAG_SD / stepMs) ** 2;
-  let [xx, xm, mm] = isWalk ? [FIRST_SPREAD ** 2 + lagVariance, 0, 0] : [spread, 0, lagVariance];
-  let logs = 0;
-  for (let i = 0; i < count; i++) {
-    const rho = i === 0 || pull === 0 ? 1 : exp(-pull * gap[i]);
-    if (i > 0) {
-      xm *= rho;
-      xx = rho * rho * xx + spread * (1 - rho * rho) + apart * gap[i];
-    }
-    const gx = xx + xm;
-    const gm = mm + xm;
-    const variance = gx + gm + sigma ** 2;
-    left[i] = rho;
-    before[i * 3] = xx;
-    before[i * 3 + 1] = xm;
-    before[i * 3 + 2] = mm;
-    drift[i] = gx / variance;
-    lag[i] = gm / variance;
-    precision[i] = 1 / variance;
-    logs += log(2 * PI * variance);
-    xx -= gx * drift[i];
-    xm -= gx * lag[i];
-    mm -= gm * lag[i];
-  }
-  return { left, before, drift, lag, precision, logs };
+function gainsOf(gap: Float64Array, stepMs: Ms, model: PlayerModel): Gains {
+  const left = leftOf(gap, model);
+  const columns = columnsFor(gap.length);
+  const logs = new Covariances(stepMs, model).fill(columns, left, gap, 0, gap.length);
+  return { left, ...columns, logs };
 }
+
+const returns = new WeakMap<Float64Array, Map<number, Float64Array>>();
+
+/** Once for each pull: exponentials take their time. */
+function leftOf(gap: Float64Array, { wander }: PlayerModel): Float64Array | null {
+  if (wander.kind !== 'returning') return null;
+  let all = returns.get(gap);
+  if (!all) returns.set(gap, (all = new Map<number, Float64Array>()));
+  let left = all.get(wander.pull);
+  if (!left) all.set(wander.pull, (left = gap.map((g) => exp(-wander.pull * g))));
+  return left;
+}
+
+type Columns = Pick<Gains, 'before' | 'drift' | 'lag' | 'precision'>;
+
+function columnsFor(count: number): Columns {
+  const column = () => new Float64Array(count);
+  return { before: new Float64Array(count * 3), drift: column(), lag: column(), precision: column() };
+}
+
+/** How sure drift and lag are, from chord to chord. */
+class Covariances {
+  private xx: number;
+  private xm = 0;
+  private mm: number;
+  private readonly spread: number;
+  private readonly apart: number;
+  private readonly noise: number;
+
+  constructor(stepMs: Ms, { sigma, wander }: PlayerModel) {
+    this.spread = wander.kind === 'returning' ? wander.spread ** 2 : 0;
+    this.apart = wander.kind === 'walk' ? wander.tau ** 2 : 0;
+    this.noise = sigma ** 2;
+    // Of a walk the lag is a part of where it begins.
+    const lagVariance = (LAG_SD / stepMs) ** 2;
+    [this.xx, this.mm] = wander.kind === 'walk' ? [FIRST_SPREAD ** 2 + lagVariance, 0] : [this.spread, lagVariance];
+  }
+
+  /** Goes on over the chords `from` to before `to`, and writes what it does at them; gives the logarithms' sum. */
+  fill(into: Columns, left: Float64Array | null, gap: Float64Array, from: number, to: number): number {
+    const { before, drift, lag, precision } = into;
+    const { spread, apart, noise } = this;
+    let { xx, xm, mm } = this;
+    let logs = 0;
+    for (let i = from, k = 0; i < to; i++, k++) {
+      if (i > 0 && left) {
+        const rho = left[i];
+        xm *= rho;
+        xx = rho * rho * xx + spread * (1 - rho * rho);
+      } else if (i > 0) xx += apart * gap[i];
+      const gx = xx + xm;
+      const gm = mm + xm;
+      const variance = gx + gm + noise;
+      before[k * 3] = xx;
+      before[k * 3 + 1] = xm;
+      before[k * 3 + 2] = mm;
+      drift[k] = gx / variance;
+      lag[k] = gm / variance;
+      precision[k] = 1 / variance;
+      logs += log(2 * PI * variance);
+      xx -= gx * drift[k];
+      xm -= gx * lag[k];
+      mm -= gm * lag[k];
+    }
+    [this.xx, this.xm, this.mm] = [xx, xm, mm];
+    return logs;
+  }
+}
+
+/** Of long takes so many chords at a time: their gains stay where they are quickly reached. */
+const BLOCK = 512;
+const block = columnsFor(BLOCK);
 
 /** Log density of offsets under a model, with a step as the unit; nats. */
 export function logDensity(offsets: Offsets, model: PlayerModel): number {
-  const { offset } = offsets;
-  const { left, drift, lag, precision, logs } = gainsFor(offsets, model);
-  let [x, m, squares] = [0, 0, 0];
-  for (let i = 0; i < offset.length; i++) {
-    x *= left[i];
-    const error = offset[i] - x - m;
-    x += drift[i] * error;
-    m += lag[i] * error;
-    squares += error * error * precision[i];
+  const { offset, gap, stepMs } = offsets;
+  const player = new Place(offset);
+  if (gap.length <= KEPT) {
+    const gains = gainsFor(offsets, model);
+    return -0.5 * (gains.logs + player.follow(gains, gains.left, 0, offset.length));
   }
-  return -0.5 * (logs + squares);
+  const left = leftOf(gap, model);
+  const covariances = new Covariances(stepMs, model);
+  let sum = 0;
+  for (let from = 0; from < offset.length; from += BLOCK) {
+    const to = Math.min(offset.length, from + BLOCK);
+    sum += covariances.fill(block, left, gap, from, to) + player.follow(block, left, from, to);
+  }
+  return -0.5 * sum;
+}
+
+/** Where a player's time is, from chord to chord. */
+class Place {
+  private drift = 0;
+  private lag = 0;
+
+  constructor(private readonly offset: Float64Array) {}
+
+  /** Goes on over the chords `from` to before `to`; gives the sum of their errors squared, in variances. */
+  follow({ drift, lag, precision }: Columns, left: Float64Array | null, from: number, to: number): number {
+    const { offset } = this;
+    let [x, m, squares] = [this.drift, this.lag, 0];
+    for (let i = from, k = 0; i < to; i++, k++) {
+      if (left && i > 0) x *= left[i];
+      const error = offset[i] - x - m;
+      x += drift[k] * error;
+      m += lag[k] * error;
+      squares += error * error * precision[k];
+    }
+    [this.drift, this.lag] = [x, m];
+    return squares;
+  }
 }

@@ -26,12 +26,12 @@ export function smoothPath(offsets: Offsets, model: PlayerModel): Path {
   const { offset } = offsets;
   const count = offset.length;
   const gains = gainsFor(offsets, model);
-  const { before } = gains;
+  const { left, before } = gains;
   // Drift and lag before and after each chord is taken in.
   const state = new Float64Array(count * 4);
   let [x, m] = [0, 0];
   for (let i = 0; i < count; i++) {
-    x *= gains.left[i];
+    if (left && i > 0) x *= left[i];
     state[i * 4] = x;
     state[i * 4 + 1] = m;
     const error = offset[i] - x - m;
@@ -58,7 +58,7 @@ export function smoothPath(offsets: Offsets, model: PlayerModel): Path {
   if (count > 0) tell(count - 1);
   for (let i = count - 2; i >= 0; i--) {
     const next = i + 1;
-    const rho = gains.left[next];
+    const rho = left ? left[next] : 1;
     const [px, pm] = [state[next * 4], state[next * 4 + 1]];
     const [pxx, pxm, pmm] = [before[next * 3], before[next * 3 + 1], before[next * 3 + 2]];
     const [ax, am] = [state[i * 4 + 2], state[i * 4 + 3]];
