@@ -6,9 +6,10 @@ import { median } from '@early-sparrow/core/maths';
 import { MeterMap, TempoMap } from '@early-sparrow/core/time';
 import { freeTake } from '../../tools/accuracy/free';
 import { takeOf } from '../../tools/accuracy/wanders';
-import { LAG_SD, FIRST_SPREAD, type PlayerModel } from '../src/follow/model';
+import type { PlayerModel } from '../src/follow/model';
 import type { Offsets } from '../src/follow/offsets';
 import { smoothPath } from '../src/follow/path';
+import { together } from './player-model';
 
 /** Solves a system of linear equations by elimination (any text on linear algebra). */
 function solved(matrix: number[][], right: number[]): number[] {
@@ -25,14 +26,6 @@ function solved(matrix: number[][], right: number[]): number[] {
     x[i] = (rows[i][rows.length] - known) / rows[i][i];
   }
   return x;
-}
-
-/** How two chords' places vary together under a model, but for what each has of its own. */
-function together({ wander }: PlayerModel, at: readonly number[], stepMs: number, i: number, j: number): number {
-  const lag = (LAG_SD / stepMs) ** 2;
-  if (wander.kind === 'steady') return lag;
-  if (wander.kind === 'walk') return lag + FIRST_SPREAD ** 2 + wander.tau ** 2 * Math.min(at[i], at[j]);
-  return lag + wander.spread ** 2 * Math.exp(-wander.pull * Math.abs(at[i] - at[j]));
 }
 
 const models = fc.oneof(

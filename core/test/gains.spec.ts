@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { gainsFor, logDensity } from '../src/follow/gains';
-import { FIRST_SPREAD, LAG_SD, type PlayerModel, type Wander } from '../src/follow/model';
+import type { PlayerModel, Wander } from '../src/follow/model';
 import type { Offsets } from '../src/follow/offsets';
+import { together } from './player-model';
 
 const STEP_MS = 125;
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
@@ -18,19 +19,10 @@ const takeOf = (chords: readonly (readonly [number, number])[]): Offsets => ({
   stepMs: STEP_MS,
 });
 
-/** How two chords' places vary together, by the definition of the model. */
-function covariance({ sigma, wander: w }: PlayerModel, time: Float64Array, i: number, j: number): number {
-  const lag = (LAG_SD / STEP_MS) ** 2;
-  const own = i === j ? sigma ** 2 : 0;
-  if (w.kind === 'steady') return lag + own;
-  if (w.kind === 'returning') return lag + own + w.spread ** 2 * Math.exp(-w.pull * Math.abs(time[i] - time[j]));
-  return lag + own + FIRST_SPREAD ** 2 + w.tau ** 2 * (Math.min(time[i], time[j]) - time[0]);
-}
-
 /** The multivariate normal log density by Cholesky's decomposition (Golub & Van Loan, Matrix Computations, 4.2). */
-function densityByDefinition({ offset, gap }: Offsets, player: PlayerModel): number {
-  let at = 0;
-  const time = gap.map((g) => (at += g));
+function densityByDefinition({ offset, gap, stepMs }: Offsets, player: PlayerModel): number {
+  let last = -gap[0];
+  const at = gap.map((g) => (last += g));
   const rows: number[][] = [];
   let nats = -0.5 * offset.length * Math.log(2 * Math.PI);
   const solved: number[] = [];
@@ -38,7 +30,8 @@ function densityByDefinition({ offset, gap }: Offsets, player: PlayerModel): num
     const row: number[] = [];
     for (let j = 0; j <= i; j++) {
       const other = j === i ? row : rows[j];
-      const rest = covariance(player, time, i, j) - row.reduce((sum, v, k) => sum + v * other[k], 0);
+      const own = i === j ? player.sigma ** 2 : 0;
+      const rest = own + together(player, at, stepMs, i, j) - row.reduce((sum, v, k) => sum + v * other[k], 0);
       row.push(j === i ? Math.sqrt(rest) : rest / other[j]);
     }
     rows.push(row);

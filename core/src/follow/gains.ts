@@ -1,4 +1,5 @@
 import type { Ms } from '../time';
+import { Kept } from './kept';
 import { FIRST_SPREAD, LAG_SD, type PlayerModel } from './model';
 import type { Offsets } from './offsets';
 
@@ -24,17 +25,13 @@ export interface Gains {
 
 /** Gains of takes of so many chords are kept. */
 const KEPT = 2000;
-const known = new WeakMap<Float64Array, Map<string, Gains>>();
+const kept = new Kept<string, Gains>();
 
 /** @param offsets of which only the gaps count */
 export function gainsFor({ gap, stepMs }: Omit<Offsets, 'offset'>, model: PlayerModel): Gains {
   if (gap.length > KEPT) return gainsOf(gap, stepMs, model);
-  let all = known.get(gap);
-  if (!all) known.set(gap, (all = new Map<string, Gains>()));
   const key = `${stepMs} ${model.sigma} ${Object.values(model.wander).join(' ')}`;
-  let gains = all.get(key);
-  if (!gains) all.set(key, (gains = gainsOf(gap, stepMs, model)));
-  return gains;
+  return kept.of(gap, key, () => gainsOf(gap, stepMs, model));
 }
 
 function gainsOf(gap: Float64Array, stepMs: Ms, model: PlayerModel): Gains {
@@ -44,16 +41,13 @@ function gainsOf(gap: Float64Array, stepMs: Ms, model: PlayerModel): Gains {
   return { left, ...columns, logs };
 }
 
-const returns = new WeakMap<Float64Array, Map<number, Float64Array>>();
+const returns = new Kept<number, Float64Array>();
 
 /** Once for each pull: exponentials take their time. */
 function leftOf(gap: Float64Array, { wander }: PlayerModel): Float64Array | null {
   if (wander.kind !== 'returning') return null;
-  let all = returns.get(gap);
-  if (!all) returns.set(gap, (all = new Map<number, Float64Array>()));
-  let left = all.get(wander.pull);
-  if (!left) all.set(wander.pull, (left = gap.map((g) => exp(-wander.pull * g))));
-  return left;
+  const { pull } = wander;
+  return returns.of(gap, pull, () => gap.map((g) => exp(-pull * g)));
 }
 
 type Columns = Pick<Gains, 'before' | 'drift' | 'lag' | 'precision'>;

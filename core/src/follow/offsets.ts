@@ -1,4 +1,5 @@
 import type { Ms } from '../time';
+import { Kept } from './kept';
 import { LEAST_GAP } from './model';
 
 /** Offsets of chords from the lines they took, in time order. */
@@ -10,19 +11,13 @@ export interface Offsets {
   readonly stepMs: Ms;
 }
 
-const known = new WeakMap<Float64Array, Map<number, Float64Array>>();
+const kept = new Kept<number, Float64Array>();
 
 /** Once for each step: what is worked out from the gaps is shared by all grids of that step. @param unit ticks a step */
 function gapsOf(place: Float64Array, unit: number): Float64Array {
-  let all = known.get(place);
-  if (!all) known.set(place, (all = new Map<number, Float64Array>()));
-  let gap = all.get(unit);
-  if (!gap) all.set(unit, (gap = gaps(place, unit)));
-  return gap;
-}
-
-function gaps(place: Float64Array, unit: number): Float64Array {
-  return place.map((t, i) => (i === 0 ? LEAST_GAP : Math.max(LEAST_GAP, (t - place[i - 1]) / unit)));
+  return kept.of(place, unit, () =>
+    place.map((t, i) => (i === 0 ? LEAST_GAP : Math.max(LEAST_GAP, (t - place[i - 1]) / unit))),
+  );
 }
 
 /** @param place and @param line in ticks; @param unit ticks a step */

@@ -92,8 +92,7 @@ export function suggestUnderDrift(
   const steadyBits = -steady.fits[0].bits * sample.length;
   if (steadyBits < best.bits && !isSame(best.grid, steady.fits[0].grid)) return null;
   const whole = followedOf(place);
-  // The same as quantize asks, so that both say the same.
-  // A short take was followed against its carriers as a whole.
+  // The same as quantize asks, so that both say the same; a short take was followed against its carriers as a whole.
   const known =
     whole === sample ? carried.find(({ grid: g }) => isSame(g, best.grid) && g.swing === best.grid.swing) : undefined;
   const followed = known?.followed ?? followBest(whole, best.grid, time, (p) => progress?.(0.9 + p * 0.1));
