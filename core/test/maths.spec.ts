@@ -3,6 +3,7 @@ import {
   idSet,
   inBlocks,
   inPieces,
+  logRising,
   marked,
   median,
   medianOfFew,
@@ -10,7 +11,7 @@ import {
   sameNumbers,
   sortedQuantile,
 } from '@early-sparrow/core/maths';
-import { median as medianElsewhere, quantileSorted } from 'simple-statistics';
+import { gammaln, median as medianElsewhere, quantileSorted } from 'simple-statistics';
 
 const numbers = fc.array(fc.oneof(fc.integer({ min: -40, max: 40 }), fc.double({ noNaN: true, min: -1e6, max: 1e6 })), {
   minLength: 1,
@@ -55,6 +56,25 @@ describe('the median', () => {
       }),
     );
     expect([median([]), medianOfFew([])]).toEqual([NaN, NaN]);
+  });
+});
+
+describe('a rising product', () => {
+  it('has the logarithm that a general library gives, in whatever order it is asked', () => {
+    const times = fc.integer({ min: 0, max: 3000 });
+    fc.assert(
+      fc.property(
+        fc.constantFrom(0.3, 0.5, 1, 2, 7.5),
+        fc.array(times, { minLength: 1, maxLength: 9 }),
+        (x, counts) => {
+          // source: simple-statistics, gammaln.
+          for (const n of counts) expect(logRising(x, n)).toBeCloseTo(gammaln(x + n) - gammaln(x), 6);
+        },
+      ),
+    );
+    // 1·2·3·4·5.
+    expect(Math.exp(logRising(1, 5))).toBeCloseTo(120, 9);
+    expect(logRising(0.5, 0)).toBe(0);
   });
 });
 

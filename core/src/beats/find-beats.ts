@@ -35,6 +35,7 @@ const JITTER: Ms = 22;
 const ANYWHERE = 0.12;
 /** Beats that are known may be so far off. */
 const HINT_WITHIN: Ms = 60;
+const NEAR_HINT = HINT_WITHIN / FRAME;
 /** Beats go on from the first onset back by so much. */
 const BEFORE: Ms = 60_000 / SLOWEST;
 
@@ -113,18 +114,22 @@ function explain(
   }
   // All that leads to a beat is known when its frame is reached; from there to where the next one would be.
   const row = new Float64Array(periods + 2 * MOST_STEPS).fill(-Infinity);
+  let hint = 0;
   for (let before = 0; before + table[0].frames < count; before++) {
     if ((before & 1023) === 0) progress(before / count);
     for (let p = 0; p < periods; p++) row[p + MOST_STEPS] = best[before * periods + p];
     const first = asFirst(before);
     const firstIn = upTo[before];
+    while (hint < hinted.length && hinted[hint] <= before + NEAR_HINT) hint++;
+    const nextHint = hint < hinted.length ? hinted[hint] : Infinity;
     for (let p = 0; p < periods; p++) {
       const { frames, shape, ready } = table[p];
       const t = before + frames;
       if (t >= count) break;
       let seen = ready;
       for (let i = upTo[t] - 1; i >= firstIn; i--) seen += weight[i] * shape[levels[i] * (frames + 1) + at[i] - before];
-      if (hinted.length > 0 && passesOver(hinted, before, t)) seen -= HINT_COST;
+      // A known beat lies between the two, and is neither.
+      if (nextHint < t - NEAR_HINT) seen -= HINT_COST;
       best[t * periods + p] = Math.max(first, likeliestBefore(row, p + MOST_STEPS)) + seen;
     }
   }
@@ -132,11 +137,16 @@ function explain(
   return { path: Float64Array.from(frames, (f) => start + f * FRAME), nats };
 }
 
-/** The likeliest way to a beat, whose period is at `q`, with what it costs to come there from the periods beside it. */
+/**
+ * The likeliest way to a beat, whose period is at `q`, with what it costs to come there from the periods beside it.
+ * Written out, and compared in pairs: it is asked for millions of times.
+ */
 function likeliestBefore(row: Float64Array, q: number): number {
-  let top = row[q];
-  for (let k = 1; k <= MOST_STEPS; k++) top = Math.max(top, Math.max(row[q - k], row[q + k]) - WALK_COST[k]);
-  return top;
+  const one = Math.max(row[q - 1], row[q + 1]) - WALK_1;
+  const two = Math.max(row[q - 2], row[q + 2]) - WALK_2;
+  const three = Math.max(row[q - 3], row[q + 3]) - WALK_3;
+  const four = Math.max(row[q - 4], row[q + 4]) - WALK_4;
+  return Math.max(row[q], Math.max(Math.max(one, two), Math.max(three, four)));
 }
 
 /** A beat that is known and passed over. */
@@ -146,6 +156,8 @@ const WALK_COST = Float64Array.from(
   { length: MOST_STEPS + 1 },
   (_, k) => (k * log(PERIOD_STEP)) ** 2 / (2 * TEMPO_WALK * TEMPO_WALK),
 );
+
+const [, WALK_1, WALK_2, WALK_3, WALK_4] = WALK_COST;
 
 interface Period {
   readonly frames: number;
@@ -224,12 +236,6 @@ function onsetsUpTo(at: Int32Array, frames: number): Int32Array {
 /** Whether a known beat is passed over by a sequence of beats. */
 export function passesHint(path: Float64Array, hints: readonly Ms[]): boolean {
   return hints.some((h) => path.some((b, i) => i > 0 && path[i - 1] + HINT_WITHIN < h && h < b - HINT_WITHIN));
-}
-
-/** Whether a known beat lies between two beats, and is neither. */
-function passesOver(hinted: readonly number[], from: number, to: number): boolean {
-  const near = HINT_WITHIN / FRAME;
-  return hinted.some((f) => f > from + near && f < to - near);
 }
 
 /** The likeliest sequence, back from its last beat: the first one at or after the last onset. */

@@ -1,4 +1,4 @@
-import { logSumExp } from '../maths';
+import { logRising, logSumExp } from '../maths';
 import type { Placed } from './placed';
 
 /** A rhythm comes again after so many beats, not at all first, and how likely that is beforehand. */
@@ -22,17 +22,23 @@ export function rhythmNats({ played, width }: Placed): number {
   return logSumExp(CYCLES.map(([cycle, share]) => Math.log(share) + learned(played, width, cycle * width)));
 }
 
-/** Length of the adaptive code of what is played, given what was played so many places back; 0 for no matter what. */
+/**
+ * How likely what is played is by the adaptive code, in nats, given what was played so many places back; 0 for no matter
+ * what.
+ */
 function learned(played: Uint8Array, width: number, back: number): number {
   // For each place, and for what was there before (not known, nothing, something): how often not, how often.
-  const counts = new Float64Array(width * 3 * 2).fill(PRIOR);
+  const counts = new Int32Array(width * 3 * 2);
   const [first, last] = [played.indexOf(1), played.lastIndexOf(1)];
-  let nats = 0;
   for (let i = Math.max(0, first); i <= last; i++) {
     const before = back === 0 || i < first + back ? 0 : 1 + played[i - back];
-    const c = ((i % width) * 3 + before) * 2;
-    nats += Math.log(counts[c + played[i]] / (counts[c] + counts[c + 1]));
-    counts[c + played[i]]++;
+    counts[((i % width) * 3 + before) * 2 + played[i]]++;
+  }
+  let nats = 0;
+  // In which order they came does not matter.
+  for (let c = 0; c < counts.length; c += 2) {
+    const [not, often] = [counts[c], counts[c + 1]];
+    nats += logRising(PRIOR, not) + logRising(PRIOR, often) - logRising(2 * PRIOR, not + often);
   }
   return nats;
 }

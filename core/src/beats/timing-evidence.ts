@@ -42,7 +42,9 @@ function filtered(
   // Their covariances: beat and beat, beat and period, period and period.
   let [bb, bp, pp] = [FIRST_BEAT ** 2, 0, (FIRST_PERIOD * period) ** 2];
   let now = 0;
-  let nats = 0;
+  let squares = 0;
+  // Products of a few variances at a time save most of the logarithms.
+  let [logs, product] = [0, 1];
   for (let i = 0; i < onsets.length; i++) {
     if (at[i] < 0) continue;
     for (const to = Math.floor(at[i] / width); now < to; now++) {
@@ -55,12 +57,17 @@ function filtered(
     const miss = onsets[i].ms - beat - place * period;
     const [hb, hp] = [bb + place * bp, bp + place * pp];
     const variance = hb + place * hp + jitter * jitter;
-    nats -= 0.5 * ((miss * miss) / variance + Math.log(2 * Math.PI * variance));
+    squares += (miss * miss) / variance;
+    product *= 2 * Math.PI * variance;
+    if (product > 1e100) {
+      logs += Math.log(product);
+      product = 1;
+    }
     beat += (hb / variance) * miss;
     period += (hp / variance) * miss;
     bb -= (hb * hb) / variance;
     bp -= (hb * hp) / variance;
     pp -= (hp * hp) / variance;
   }
-  return nats;
+  return -0.5 * (squares + logs + Math.log(product));
 }

@@ -80,23 +80,23 @@ export class ReturningFit {
     const { axis, gap } = this.sample;
     let best: Returning = { sigma: SIGMAS[0], spread: 0, pull: 0, lag: 0, nats: -Infinity };
     const first = this.binOf(-axis.mostLag);
-    const last = this.binOf(axis.mostLag);
+    const lags = this.binOf(axis.mostLag) - first + 1;
+    const nats = new Float64Array(lags);
+    const product = new Float64Array(lags);
     for (const sigma of SIGMAS) {
       const emission = this.emission(sigma);
-      for (let k = first; k <= last; k++) {
+      product.fill(1);
+      for (let k = 0; k < lags; k++) nats[k] = this.prior(axis.low + (first + k) * axis.width);
+      for (let i = 0; i < gap.length; i++) {
+        const row = i * axis.bins + first;
+        for (let k = 0; k < lags; k++) product[k] *= emission[row + k];
         // Products of a few at a time save most of the logarithms.
-        let nats = 0;
-        let product = 1;
-        for (let i = 0; i < gap.length; i++) {
-          product *= emission[i * axis.bins + k];
-          if (product < 1e-100 || product > 1e100) {
-            nats += log(product);
-            product = 1;
-          }
-        }
-        const lag = axis.low + k * axis.width;
-        nats += log(product) + this.prior(lag);
-        if (nats > best.nats) best = { sigma, spread: 0, pull: 0, lag, nats };
+        if (i % TOGETHER < TOGETHER - 1 && i < gap.length - 1) continue;
+        for (let k = 0; k < lags; k++) nats[k] += log(product[k]);
+        product.fill(1);
+      }
+      for (let k = 0; k < lags; k++) {
+        if (nats[k] > best.nats) best = { ...best, sigma, lag: axis.low + (first + k) * axis.width, nats: nats[k] };
       }
     }
     return best;
@@ -153,37 +153,43 @@ export class ReturningFit {
   private likelihood(sample: Sample, sigma: number, spread: number, pull: number, lag: number): number {
     const { gap } = sample;
     const { part: axis, first: skipped } = partOf(sample.axis, lag, spread);
-    const { bins } = axis;
     const emission = this.emission(sigma);
     const rowLength = sample.axis.bins;
     const first = sample.from * rowLength + skipped;
-    const kernels = new Map<number, Move>();
-    let now = new Float64Array(bins);
-    let next = new Float64Array(bins);
+    const moves = new Map<number, Move>();
+    let now = new Float64Array(axis.bins);
+    let next = new Float64Array(axis.bins);
     let nats = 0;
+    let total = 1;
     for (let i = 0; i < gap.length; i++) {
-      if (gap[i] === 0) fillStart(now, axis, spread, lag);
-      else {
+      const row = first + i * rowLength;
+      if (gap[i] === 0) {
+        nats += log(total);
+        fillStart(now, axis, spread, lag);
+        total = weigh(now, emission, row);
+      } else {
         const rounded = Math.round(gap[i] / GAP_STEP);
-        let move = kernels.get(rounded);
-        if (!move) kernels.set(rounded, (move = moveOver(rounded * GAP_STEP, axis, spread, pull, lag)));
-        carry(now, next, move);
+        let move = moves.get(rounded);
+        if (!move) moves.set(rounded, (move = moveOver(rounded * GAP_STEP, axis, spread, pull, lag)));
+        total = carry(now, next, move, emission, row);
         [now, next] = [next, now];
       }
-      let total = 0;
-      const row = first + i * rowLength;
-      for (let k = 0; k < bins; k++) {
-        now[k] *= emission[row + k];
-        total += now[k];
-      }
-      if (!(total > 1e-300)) return -Infinity;
+      // Probabilities are left as they come until they get too small or large: that saves most of the logarithms.
+      if (total > LEAST_TOTAL && total < 1 / LEAST_TOTAL) continue;
+      if (!(total > 0)) return -Infinity;
       nats += log(total);
       const back = 1 / total;
-      for (let k = 0; k < bins; k++) now[k] *= back;
+      for (let k = 0; k < now.length; k++) now[k] *= back;
+      total = 1;
     }
-    return nats;
+    return nats + log(total);
   }
 }
+
+/** So many densities are multiplied before a logarithm is taken: none is below 1e-12 or above 1e2. */
+const TOGETHER = 16;
+/** The same for probabilities that are carried on. */
+const LEAST_TOTAL = 1e-60;
 
 /** Lags are looked at this far apart first, in steps. */
 const LAG_STEP = 0.15;
@@ -263,10 +269,22 @@ function moveOver(gap: number, axis: Axis, spread: number, pull: number, lag: nu
   return { to, share, kernel };
 }
 
+/** Weighs the bins by a chord's densities, a row from `row` on; gives what is there in all. */
+function weigh(now: Float64Array, emission: Float64Array, row: number): number {
+  let total = 0;
+  for (let k = 0; k < now.length; k++) {
+    now[k] *= emission[row + k];
+    total += now[k];
+  }
+  return total;
+}
+
 /** Scratch space: drifts drawn to the middle, with room for the kernel at both ends. */
 let drawn = new Float64Array(0);
 
-function carry(now: Float64Array, next: Float64Array, { to, share, kernel }: Move): void {
+/** Moves drifts on to the next chord and weighs them as {@link weigh}. */
+function carry(now: Float64Array, next: Float64Array, move: Move, emission: Float64Array, row: number): number {
+  const { to, share, kernel } = move;
   const bins = now.length;
   const room = kernel.length;
   if (drawn.length < bins + 2 * room) drawn = new Float64Array(bins + 2 * room);
@@ -277,10 +295,15 @@ function carry(now: Float64Array, next: Float64Array, { to, share, kernel }: Mov
     drawn[at + 1] += part;
     drawn[at] += now[k] - part;
   }
+  let all = 0;
+  const middle = kernel[0];
   for (let k = 0; k < bins; k++) {
     const at = room + k;
-    let total = kernel[0] * drawn[at];
+    let total = middle * drawn[at];
     for (let d = 1; d < room; d++) total += kernel[d] * (drawn[at - d] + drawn[at + d]);
+    total *= emission[row + k];
     next[k] = total;
+    all += total;
   }
+  return all;
 }

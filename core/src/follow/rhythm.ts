@@ -1,4 +1,4 @@
-import { gammaln } from 'simple-statistics';
+import { logRising } from '../maths';
 import type { MeterMap } from '../time';
 
 /** A rhythm comes again after so many bars, at the most likely. */
@@ -113,8 +113,8 @@ export class Rhythm {
       chords.set(key, (chords.get(key) ?? 0) + 1);
     }
     let nats = 0;
-    for (const [key, count] of chords) nats += gammaln(count + this.before(key)) - gammaln(this.before(key));
-    for (const count of counts.values()) nats -= gammaln(count + PRIOR) - gammaln(PRIOR);
+    for (const [key, count] of chords) nats += logRising(this.before(key), count);
+    for (const count of counts.values()) nats -= logRising(PRIOR, count);
     return { cycle, counts, chords, nats };
   }
 

@@ -56,55 +56,63 @@ export function fitWalk(blocks: readonly Circle[], least: number): Walk {
 /** Forward probability of some chords, as a natural logarithm. @param first the block begins the take */
 function logLikelihood(axis: Circle, emission: Float64Array, tau: number, first: boolean): number {
   const { bins, count, width, place, drift } = axis;
-  let now = new Float64Array(bins);
-  let next = new Float64Array(bins);
+  const most = bins >> 1;
+  // The circle, and at both ends what lies beside it once more.
+  const ring = new Float64Array(bins + 2 * most);
+  const next = new Float64Array(bins);
+  const kernel = new Float64Array(most + 1);
   let sum = 0;
   for (let k = 0; k < bins; k++) {
-    now[k] = first ? exp(-(drift[k] ** 2) / (2 * FIRST_SPREAD * FIRST_SPREAD)) : 1;
-    sum += now[k];
+    next[k] = first ? exp(-(drift[k] ** 2) / (2 * FIRST_SPREAD * FIRST_SPREAD)) : 1;
+    sum += next[k];
   }
-  for (let k = 0; k < bins; k++) now[k] /= sum;
-  let nats = 0;
-  /** Weighs the bins by a chord's distance from its lines; gives the logarithm of what was there in all. */
-  const weigh = (i: number): number => {
-    let total = 0;
+  let nats = -log(sum);
+  let total = 0;
+  for (let k = 0; k < bins; k++) {
+    next[k] *= emission[k];
+    total += next[k];
+  }
+  for (let i = 1; i < count; i++) {
+    // Probabilities are left as they come until they get too small or large: that saves most of the logarithms.
+    if (!(total > LEAST_TOTAL && total < 1 / LEAST_TOTAL)) {
+      if (!(total > 0)) return -Infinity;
+      nats += log(total);
+      for (let k = 0; k < bins; k++) next[k] /= total;
+      total = 1;
+    }
+    const variance = tau * tau * Math.max(LEAST_GAP, place[i] - place[i - 1]);
     const row = i * bins;
-    for (let k = 0; k < bins; k++) {
-      now[k] *= emission[row + k];
-      total += now[k];
-    }
-    if (!(total > 1e-300)) return -Infinity;
-    for (let k = 0; k < bins; k++) now[k] /= total;
-    return log(total);
-  };
-  const kernel = new Float64Array(bins + 1);
-  for (let i = 0; i < count; i++) {
-    if (i > 0) {
-      const variance = tau * tau * Math.max(LEAST_GAP, place[i] - place[i - 1]);
-      // After a long rest a drift may be anywhere on the circle: all bins are alike.
-      if (variance >= (ANYWHERE * bins * width) ** 2) {
-        now.fill(1 / bins);
-        nats += weigh(i);
-        if (nats === -Infinity) return nats;
-        continue;
-      }
-      const reach = fillKernel(kernel, variance, width, bins >> 1);
+    // After a long rest a drift may be anywhere on the circle: all bins are alike.
+    if (variance >= (ANYWHERE * bins * width) ** 2) {
+      const alike = total / bins;
+      total = 0;
       for (let k = 0; k < bins; k++) {
-        let total = kernel[0] * now[k];
-        for (let d = 1; d <= reach; d++) {
-          const low = k - d < 0 ? k - d + bins : k - d;
-          const high = k + d >= bins ? k + d - bins : k + d;
-          total += kernel[d] * (now[low] + now[high]);
-        }
-        next[k] = total;
+        next[k] = alike * emission[row + k];
+        total += next[k];
       }
-      [now, next] = [next, now];
+      continue;
     }
-    nats += weigh(i);
-    if (nats === -Infinity) return nats;
+    const reach = fillKernel(kernel, variance, width, most);
+    ring.set(next, reach);
+    for (let d = 0; d < reach; d++) {
+      ring[d] = next[bins - reach + d];
+      ring[reach + bins + d] = next[d];
+    }
+    total = 0;
+    for (let k = 0; k < bins; k++) {
+      const at = reach + k;
+      let moved = kernel[0] * ring[at];
+      for (let d = 1; d <= reach; d++) moved += kernel[d] * (ring[at - d] + ring[at + d]);
+      moved *= emission[row + k];
+      next[k] = moved;
+      total += moved;
+    }
   }
-  return nats;
+  return nats + log(total);
 }
+
+/** Probabilities below it, or above one over it, are put right. */
+const LEAST_TOTAL = 1e-60;
 
 /** From this share of the circle on, as a standard deviation, a drift that went on may be anywhere on it. */
 const ANYWHERE = 0.75;

@@ -1,4 +1,5 @@
 import { gammaln } from 'simple-statistics';
+import { logRising } from '../maths';
 import type { BarHistogram } from './histogram';
 import type { BarLines } from './candidates';
 
@@ -89,14 +90,3 @@ export function adaptiveLength(counts: Float64Array, weights: Float64Array, n: n
   }
   return (nats + gammaln(n + all) - gammaln(all)) * LOG2E;
 }
-
-/** ln of `x·(x+1)·…` with `count` factors; remembered, since the search asks for a few `x` millions of times. */
-function logRising(x: number, count: number): number {
-  if (count === 0) return 0;
-  let known = rising.get(x);
-  if (!known) rising.set(x, (known = [0]));
-  for (let i = known.length; i <= count; i++) known.push(known[i - 1] + Math.log(x + i - 1));
-  return known[count];
-}
-
-const rising = new Map<number, number[]>();

@@ -13,5 +13,6 @@ export * from './normal';
 export * from './order';
 export * from './pieces';
 export * from './random';
+export * from './rising';
 export * from './same';
 export * from './whole';
