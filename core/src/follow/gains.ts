@@ -1,5 +1,5 @@
+import { Kept } from '../maths';
 import type { Ms } from '../time';
-import { Kept } from './kept';
 import { FIRST_SPREAD, LAG_SD, type PlayerModel } from './model';
 import type { Offsets } from './offsets';
 
@@ -25,7 +25,7 @@ export interface Gains {
 
 /** Gains of takes of so many chords are kept. */
 const KEPT = 2000;
-const kept = new Kept<string, Gains>();
+const kept = new Kept<Float64Array, string, Gains>();
 
 /** @param offsets of which only the gaps count */
 export function gainsFor({ gap, stepMs }: Omit<Offsets, 'offset'>, model: PlayerModel): Gains {
@@ -41,7 +41,7 @@ function gainsOf(gap: Float64Array, stepMs: Ms, model: PlayerModel): Gains {
   return { left, ...columns, logs };
 }
 
-const returns = new Kept<number, Float64Array>();
+const returns = new Kept<Float64Array, number, Float64Array>();
 
 /** Once for each pull: exponentials take their time. */
 function leftOf(gap: Float64Array, { wander }: PlayerModel): Float64Array | null {

@@ -1,5 +1,5 @@
 import type { Ms } from '../time';
-import { Kept } from './kept';
+import { Kept } from '../maths';
 import { LEAST_GAP } from './model';
 
 /** Offsets of chords from the lines they took, in time order. */
@@ -11,7 +11,7 @@ export interface Offsets {
   readonly stepMs: Ms;
 }
 
-const kept = new Kept<number, Float64Array>();
+const kept = new Kept<Float64Array, number, Float64Array>();
 
 /** Once for each step: what is worked out from the gaps is shared by all grids of that step. @param unit ticks a step */
 function gapsOf(place: Float64Array, unit: number): Float64Array {

@@ -1,3 +1,4 @@
+import { Kept } from '../maths';
 import type { Ticks } from '../time';
 import { gcd, isSwung, stepFraction, stepTicks, type Grid, type Step } from './grid';
 
@@ -59,11 +60,16 @@ function evenStep(lines: Float64Array, period: number): Ticks {
  * lone last step is not swung.
  */
 export function barPattern(g: Grid, barTicks: number, ppq: number): Pattern {
-  return makePattern(barTicks, [
-    ...stepPlaces(g, isSwung(g) ? g.swing : 0.5, barTicks, ppq),
-    ...(g.mix ? stepPlaces(g.mix, 0.5, barTicks, ppq) : []),
-  ]);
+  return patterns.of(g, `${barTicks} ${ppq}`, () =>
+    makePattern(barTicks, [
+      ...stepPlaces(g, isSwung(g) ? g.swing : 0.5, barTicks, ppq),
+      ...(g.mix ? stepPlaces(g.mix, 0.5, barTicks, ppq) : []),
+    ]),
+  );
 }
+
+/** By length of the bar and resolution: a grid is asked for its lines in every bar's length, again and again. */
+const patterns = new Kept<Grid, string, Pattern>();
 
 /** The lines of a grid that is counted from the song's start, over the shortest cycle in which they repeat. */
 export function songPattern(g: Grid, ppq: number): Pattern {

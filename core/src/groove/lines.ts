@@ -1,5 +1,5 @@
-import { orderOf, picked } from '../maths';
-import { Lines, makePattern, stepTicks, type Grid, type SongTime } from '../grid';
+import { Kept, orderOf, picked } from '../maths';
+import { Lines, makePattern, stepTicks, type Grid, type Pattern, type SongTime } from '../grid';
 import type { Groove, GrooveUse, Slot } from '../song';
 import { amountInTicks, pieceAt, type MeterPiece, type Ticks } from '../time';
 
@@ -13,7 +13,12 @@ interface Cycle {
   readonly period: Ticks;
   readonly places: Float64Array;
   readonly velocities: Float64Array;
+  /** Its places as lines. */
+  readonly pattern: Pattern;
 }
+
+/** By timing, length of the bar and resolution: every treatment with a groove asks for them, most of them for the same. */
+const cycles = new Kept<Groove, string, Cycle>();
 
 /**
  * The lines of a groove through a song: the straight lines of its note value, each moved by its
@@ -21,10 +26,7 @@ interface Cycle {
  * its slots repeat or end with the bar.
  */
 export function grooveLines(use: GrooveUse, shift: Grid['shift'], { meter, tempo }: SongTime): Lines {
-  const patterns = perBar(({ barTicks }) => {
-    const { period, places } = cycleOf(use, barTicks, meter.ppq);
-    return makePattern(period, places);
-  });
+  const patterns = perBar(({ barTicks }) => cycleOf(use, barTicks, meter.ppq).pattern);
   const pieces = meter.pieces.map((piece) => ({ start: piece.tick, end: piece.end, pattern: patterns(piece) }));
   return new Lines(pieces, shift, tempo);
 }
@@ -32,11 +34,11 @@ export function grooveLines(use: GrooveUse, shift: Grid['shift'], { meter, tempo
 /** The loudness of a groove at each of its lines, as a ratio to its mean. */
 export function grooveVelocities(use: GrooveUse, shift: Grid['shift'], time: SongTime): (line: Ticks) => number {
   const { meter, tempo } = time;
-  const cycles = perBar(({ barTicks }) => cycleOf(use, barTicks, meter.ppq));
+  const cycle = perBar(({ barTicks }) => cycleOf(use, barTicks, meter.ppq));
   return (line) => {
     const at = line - amountInTicks(shift, line, tempo);
     const piece = meter.pieceAt(at);
-    const { period, places, velocities } = cycles(piece);
+    const { period, places, velocities } = cycle(piece);
     const inCycle = (((at - piece.tick) % period) + period) % period;
     const before = pieceAt(places, inCycle);
     // The slot is the nearest one, around the cycle: lines may lie more than half a step off their straight places.
@@ -59,7 +61,11 @@ function perBar<T>(build: (piece: MeterPiece) => T): (piece: MeterPiece) => T {
   };
 }
 
-function cycleOf({ groove, timing }: GrooveUse, barTicks: Ticks, ppq: number): Cycle {
+function cycleOf(use: GrooveUse, barTicks: Ticks, ppq: number): Cycle {
+  return cycles.of(use.groove, `${use.timing} ${barTicks} ${ppq}`, () => makeCycle(use, barTicks, ppq));
+}
+
+function makeCycle({ groove, timing }: GrooveUse, barTicks: Ticks, ppq: number): Cycle {
   const step = stepTicks({ value: groove.value, shape: 'straight' }, ppq);
   const perBar = Math.max(1, Math.ceil(barTicks / step - 1e-9));
   // An early first slot belongs to the end of the cycle, where the bar before it is heard.
@@ -75,7 +81,8 @@ function cycleOf({ groove, timing }: GrooveUse, barTicks: Ticks, ppq: number): C
     }
   }
   const order = orderOf(places);
-  return { period, places: picked(places, order), velocities: picked(velocities, order) };
+  const sorted = picked(places, order);
+  return { period, places: sorted, velocities: picked(velocities, order), pattern: makePattern(period, sorted) };
 }
 
 /** The slot of a step of a bar. A groove with fewer slots than bars has one for several bars. */

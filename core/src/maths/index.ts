@@ -5,6 +5,7 @@ export * from './constant';
 export * from './digest';
 export * from './first-at';
 export * from './id-set';
+export * from './kept';
 export * from './log-sum-exp';
 export * from './marked';
 export * from './median';
