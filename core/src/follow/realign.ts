@@ -89,10 +89,14 @@ function guesses({ bar, at }: Places, rhythm: Rhythm): Costs[] {
 
 /** Each chord's place at its turn. */
 function along(turns: Int8Array, places: readonly Places[]): Places {
-  return {
-    bar: Int32Array.from(turns, (turn, i) => places[turn].bar[i]),
-    at: Int32Array.from(turns, (turn, i) => places[turn].at[i]),
-  };
+  const bar = new Int32Array(turns.length);
+  const at = new Int32Array(turns.length);
+  for (let i = 0; i < turns.length; i++) {
+    const there = places[turns[i]];
+    bar[i] = there.bar[i];
+    at[i] = there.at[i];
+  }
+  return { bar, at };
 }
 
 /** The line so many lines after one, or before it; the first of all where there are not so many. */
