@@ -65,6 +65,7 @@ async function packCli() {
     entryPoints: { main: 'cli/src/main.ts' },
     outdir: folder,
     outExtension: { '.js': '.mjs' },
+    splitting: true,
     banner,
   });
   await build({

@@ -14,8 +14,11 @@ export async function bundle(entry) {
   const result = await build({
     absWorkingDir: root,
     entryPoints: [entry],
-    outfile: out,
+    outdir: dirname(out),
+    outExtension: { '.js': '.mjs' },
     bundle: true,
+    // What is imported where it is needed only is not loaded before.
+    splitting: true,
     platform: 'node',
     format: 'esm',
     target: 'node20',

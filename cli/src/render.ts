@@ -1,6 +1,5 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { BankFile, BankSampler } from '@early-sparrow/core/bank';
 import { clickOf, mixOf, renderSpan, scoresOf, soundsOf, wholeSpan, writeWav } from '@early-sparrow/core/sound';
 import { asPlayed } from '@early-sparrow/core/performance';
 import { readSmf } from '@early-sparrow/core/smf';
@@ -31,6 +30,8 @@ export async function renderFile(name: string, bytes: Uint8Array, flags: RenderF
   const read = readSmf(bytes, name);
   const song = voices === 'plain' ? allWith(read.song, 'plain') : read.song;
   const scores = scoresOf(song, asPlayed(song));
+  // The synthesizer takes as long to load as all the rest, and no other command needs it.
+  const { BankFile, BankSampler } = await import('@early-sparrow/core/bank');
   const sampler = new BankSampler(rate);
   if (voices === 'bank') {
     const bank = await BankFile.read(readFileSync(createRequire(import.meta.url).resolve(BANK)));
