@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
+import { analysePart } from '@early-sparrow/core/insight';
 import { applyRecipe, BUILT_IN_RECIPES } from '@early-sparrow/core/recipe';
 import { readSmf } from '@early-sparrow/core/smf';
 import { timeOf, type Note, type Song } from '@early-sparrow/core/song';
@@ -29,10 +30,11 @@ function addsUp(s: Song, every = 1): void {
 describe('a note’s way', () => {
   it('adds up for the demo under every recipe', () => {
     const { song: demo } = readSmf(readFileSync('app/public/demo/night-ferry.mid'), 'demo');
+    const analyses = new Map(demo.tracks.flatMap((t) => t.parts).map((p) => [p, analysePart(p, demo)]));
     for (const recipe of BUILT_IN_RECIPES) {
       const tracks = demo.tracks.map((t) => ({
         ...t,
-        parts: t.parts.map((p) => ({ ...p, treatment: applyRecipe(recipe, p, demo) })),
+        parts: t.parts.map((p) => ({ ...p, treatment: applyRecipe(recipe, p, demo, analyses.get(p)) })),
       }));
       addsUp({ ...demo, tracks }, 37);
     }
