@@ -1,5 +1,5 @@
 // Installs what is missing. Needs nothing but Node and npm.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { dirname, join, resolve } from 'node:path';
@@ -21,7 +21,7 @@ const DEBIAN = [
 ];
 
 /** Installs the npm packages of the lock file, unless they are there already. */
-export function installPackages() {
+export async function installPackages() {
   const [major, minor] = process.versions.node.split('.').map(Number);
   if (major < 20 || (major === 20 && minor < 19)) {
     fail(`Node ${process.versions.node} is too old. Install Node 20.19 or newer and start again.`);
@@ -33,18 +33,18 @@ export function installPackages() {
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   console.error('Installing packages …');
   const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
-  const done = spawnSync(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+  const status = await ended(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
     cwd: root,
     stdio: ['ignore', 2, 2],
     shell: process.platform === 'win32',
   });
-  if (done.status !== 0)
+  if (status !== 0)
     fail('The packages could not be installed. Check the connection to the npm registry and start again.');
   writeFileSync(mark, lock);
 }
 
 /** Installs the Debian packages that tests use. */
-export function installTestPrograms() {
+export async function installTestPrograms() {
   const missing = DEBIAN.filter(([, path]) => !existsSync(path)).map(([name]) => name);
   if (missing.length === 0) return;
   const list = missing.join(' ');
@@ -55,19 +55,23 @@ export function installTestPrograms() {
     );
   }
   console.error(`Installing ${list} …`);
-  const apt = (...args) => {
-    const command = isRoot ? ['apt-get', ...args] : ['sudo', '-n', 'apt-get', ...args];
-    execFileSync(command[0], command.slice(1), {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    });
+  const apt = async (...args) => {
+    const [command, ...rest] = isRoot ? ['apt-get', ...args] : ['sudo', '-n', 'apt-get', ...args];
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+    return (await ended(command, rest, { stdio: ['ignore', 'ignore', 'inherit'], env })) === 0;
   };
-  try {
-    apt('update', '-qq');
-    apt('install', '-y', '-qq', '--no-install-recommends', ...missing);
-  } catch {
-    fail(`The tests need ${list}, which could not be installed. Run: sudo apt-get install ${list}`);
-  }
+  const done =
+    (await apt('update', '-qq')) && (await apt('install', '-y', '-qq', '--no-install-recommends', ...missing));
+  if (!done) fail(`The tests need ${list}, which could not be installed. Run: sudo apt-get install ${list}`);
+}
+
+/** Runs a program to its end, and gives its exit code; 1 where it could not be started. */
+function ended(command, args, options) {
+  return new Promise((done) => {
+    const child = spawn(command, args, options);
+    child.on('error', () => done(1));
+    child.on('close', (status) => done(status ?? 1));
+  });
 }
 
 function fail(text) {
@@ -76,6 +80,6 @@ function fail(text) {
 }
 
 if (process.argv[1] && resolve(process.argv[1]) === fileURLToPath(import.meta.url)) {
-  installPackages();
-  installTestPrograms();
+  // Beside each other: both wait for the network most of the time.
+  await Promise.all([installPackages(), installTestPrograms()]);
 }

@@ -2,6 +2,6 @@
 import { pathToFileURL } from 'node:url';
 import { installPackages } from './setup.mjs';
 
-installPackages();
+await installPackages();
 const { build } = await import('./build.mjs');
 await import(pathToFileURL(await build()).href);

@@ -2,7 +2,7 @@
 import { pathToFileURL } from 'node:url';
 import { installPackages } from './setup.mjs';
 
-installPackages();
+await installPackages();
 const { bundle } = await import('./run-ts.mjs');
 await bundle('cli/src/worker.ts');
 await import(pathToFileURL(await bundle('cli/src/main.ts')).href);
