@@ -1,7 +1,6 @@
-// npm test: set-up, then types, build and interface tests, beside lint and unit tests; closes with one line of counts.
+// npm test: set-up, then lint and unit tests beside types and build, and interface tests; closes with one line of counts.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { installPackages, installTestPrograms } from './setup.mjs';
@@ -19,16 +18,13 @@ const counts = { passed: 0, failed: 0 };
 const flaky = [];
 
 /**
- * Runs one step; a step without tests of its own counts as one. Steps that run beside others are each told when they are
- * done, so that their lines do not mix.
- * @param options.beside keeps what it says until it is done; @param options.low lets others go first
+ * Runs one step; a step without tests of its own counts as one. Steps that run beside each other are each told when they
+ * are done, so that their lines do not mix.
  */
-async function step(name, command, args, { count, beside = false, low = false } = {}) {
+async function step(name, command, args, { count, beside = false } = {}) {
   const said = [];
   if (!beside) console.log(`\n— ${name}`);
   const child = spawn(command, args, { cwd: root, stdio: beside ? ['ignore', 'pipe', 'pipe'] : 'inherit' });
-  // Its own children take the priority over.
-  if (low && child.pid) setPriority(child.pid, constants.priority.PRIORITY_LOW);
   for (const stream of [child.stdout, child.stderr]) stream?.on('data', (text) => said.push(text));
   const status = await new Promise((done) => {
     child.on('error', ({ message }) => {
@@ -69,22 +65,23 @@ function collectFlaky({ specs = [], suites = [] }, file) {
 
 const npmRun = (name) => ['run', '--silent', name];
 const beside = { beside: true };
-const seen = async () => {
+const built = async () => {
   // The types of the application itself are checked by its build.
   await step('Types', 'npm', npmRun('types'), beside);
-  if (!(await step('Build', process.execPath, ['tools/build.mjs'], beside))) return;
+  return step('Build', process.execPath, ['tools/build.mjs'], beside);
+};
+const unitTests = async () => {
+  await step('Lint', 'npm', npmRun('lint'), beside);
+  const jest = ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'];
+  await step('Unit tests', npx, jest, { count: jestCounts });
+};
+// Beside each other: the last step of the one would leave a core idle.
+const [isBuilt] = await Promise.all([built(), unitTests()]);
+if (isBuilt) {
   await step('Interface tests', npx, ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
     count: playwrightCounts,
   });
-};
-const computed = async () => {
-  const low = { beside: true, low: true };
-  await step('Lint', 'npm', npmRun('lint'), low);
-  const jest = ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/unit.json'];
-  await step('Unit tests', npx, jest, { count: jestCounts, ...low });
-};
-// Beside each other: interface tests wait for frames, sound and timers, and what they leave of two cores computes.
-await Promise.all([seen(), computed()]);
+}
 for (const name of flaky) console.log(`Flaky, passed only on another try: ${name}`);
 console.log(`\n${counts.passed} passed, ${counts.failed} failed, ${flaky.length} flaky`);
 process.exit(counts.failed === 0 ? 0 : 1);
