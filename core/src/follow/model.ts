@@ -67,3 +67,8 @@ export const SHARE_WITHIN = 0.5;
 export const FORBIDDEN = 40;
 /** Distances below it are rounding, in steps. */
 export const EPSILON = 1e-6;
+/**
+ * Probabilities that are carried from chord to chord are left as they come until all of them together are below it, or
+ * above one over it: that saves most of the logarithms.
+ */
+export const LEAST_TOTAL = 1e-60;

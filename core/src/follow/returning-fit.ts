@@ -1,7 +1,7 @@
 import type { Lines } from '../grid';
 import { fillRow, partOf, type Axis } from './axis';
 import { densities } from './densities';
-import { AGAINST_DRIFT, LEAST_GAP, PULLS, SIGMAS, SPREADS } from './model';
+import { AGAINST_DRIFT, LEAST_GAP, LEAST_TOTAL, PULLS, SIGMAS, SPREADS } from './model';
 
 const { exp, log, sqrt } = Math;
 
@@ -174,7 +174,6 @@ export class ReturningFit {
         total = carry(now, next, move, emission, row);
         [now, next] = [next, now];
       }
-      // Probabilities are left as they come until they get too small or large: that saves most of the logarithms.
       if (total > LEAST_TOTAL && total < 1 / LEAST_TOTAL) continue;
       if (!(total > 0)) return -Infinity;
       nats += log(total);
@@ -188,8 +187,6 @@ export class ReturningFit {
 
 /** So many densities are multiplied before a logarithm is taken: none is below 1e-12 or above 1e2. */
 const TOGETHER = 16;
-/** The same for probabilities that are carried on. */
-const LEAST_TOTAL = 1e-60;
 
 /** Lags are looked at this far apart first, in steps. */
 const LAG_STEP = 0.15;

@@ -1,6 +1,6 @@
 import type { Circle } from './circle';
 import { densities } from './densities';
-import { AGAINST_DRIFT, FIRST_SPREAD, LEAST_GAP, SIGMAS, TAUS } from './model';
+import { AGAINST_DRIFT, FIRST_SPREAD, LEAST_GAP, LEAST_TOTAL, SIGMAS, TAUS } from './model';
 
 const { exp, log, sqrt } = Math;
 
@@ -73,7 +73,6 @@ function logLikelihood(axis: Circle, emission: Float64Array, tau: number, first:
     total += next[k];
   }
   for (let i = 1; i < count; i++) {
-    // Probabilities are left as they come until they get too small or large: that saves most of the logarithms.
     if (!(total > LEAST_TOTAL && total < 1 / LEAST_TOTAL)) {
       if (!(total > 0)) return -Infinity;
       nats += log(total);
@@ -110,9 +109,6 @@ function logLikelihood(axis: Circle, emission: Float64Array, tau: number, first:
   }
   return nats + log(total);
 }
-
-/** Probabilities below it, or above one over it, are put right. */
-const LEAST_TOTAL = 1e-60;
 
 /** From this share of the circle on, as a standard deviation, a drift that went on may be anywhere on it. */
 const ANYWHERE = 0.75;

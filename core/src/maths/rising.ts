@@ -1,3 +1,7 @@
+import { gammaln } from 'simple-statistics';
+
+/** Products of so many factors are kept; longer ones are asked for once in a while. */
+const KEPT = 20_000;
 const kept = new Map<number, number[]>();
 
 /**
@@ -7,6 +11,7 @@ const kept = new Map<number, number[]>();
  */
 export function logRising(x: number, count: number): number {
   if (count === 0) return 0;
+  if (count > KEPT) return gammaln(x + count) - gammaln(x);
   let known = kept.get(x);
   if (!known) kept.set(x, (known = [0]));
   for (let i = known.length; i <= count; i++) known.push(known[i - 1] + Math.log(x + i - 1));
