@@ -139,7 +139,7 @@ function explain(
 
 /**
  * The likeliest way to a beat, whose period is at `q`, with what it costs to come there from the periods beside it.
- * Written out, and compared in pairs: it is asked for millions of times.
+ * Written out for {@link MOST_STEPS}, and compared in pairs: it is asked for millions of times.
  */
 function likeliestBefore(row: Float64Array, q: number): number {
   const one = Math.max(row[q - 1], row[q + 1]) - WALK_1;

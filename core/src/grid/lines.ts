@@ -228,12 +228,8 @@ export function gridLines(g: Grid, time: SongTime): Lines {
     const whole = { start: 0, end: Infinity, pattern: songPattern(g, meter.ppq) };
     return new Lines([whole], g.shift, tempo);
   }
-  // Bars of one length have one pattern, however often the meter changes.
-  const patterns = new Map<Ticks, Pattern>();
   const pieces = meter.pieces.map(({ tick, end, barTicks }) => {
-    let pattern = patterns.get(barTicks);
-    if (!pattern) patterns.set(barTicks, (pattern = barPattern(g, barTicks, meter.ppq)));
-    return { start: tick, end, pattern };
+    return { start: tick, end, pattern: barPattern(g, barTicks, meter.ppq) };
   });
   return new Lines(pieces, g.shift, tempo);
 }

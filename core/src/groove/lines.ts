@@ -26,8 +26,9 @@ const cycles = new Kept<Groove, string, Cycle>();
  * its slots repeat or end with the bar.
  */
 export function grooveLines(use: GrooveUse, shift: Grid['shift'], { meter, tempo }: SongTime): Lines {
-  const patterns = perBar(({ barTicks }) => cycleOf(use, barTicks, meter.ppq).pattern);
-  const pieces = meter.pieces.map((piece) => ({ start: piece.tick, end: piece.end, pattern: patterns(piece) }));
+  const pieces = meter.pieces.map(({ tick, end, barTicks }) => {
+    return { start: tick, end, pattern: cycleOf(use, barTicks, meter.ppq).pattern };
+  });
   return new Lines(pieces, shift, tempo);
 }
 
