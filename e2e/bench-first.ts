@@ -1,12 +1,22 @@
-import { chromium } from '@playwright/test';
+import { chromium, type Page } from '@playwright/test';
 
 /**
- * Prints how long a first visit takes until the demo is painted with what fits it. Run it with the server up:
- * `npm run bench:first`, with the number of visits behind `--`; each is in a browser of its own. It measures; it does
- * not judge.
+ * Prints how long a first visit takes until the demo is painted with what fits it, then how long the analysis takes of
+ * the last of three tracks that are chosen in a row, and of notes that were nudged twenty times in a row. Run it with
+ * the server up: `npm run bench:first`, with the number of visits behind `--`; each is in a browser of its own. It
+ * measures; it does not judge.
  */
 const url = process.env['DESK_URL'] ?? 'http://localhost:4600';
 const REST_MS = 1500;
+const NUDGES = 20;
+
+/** Ms from when it begins until the part at hand is analysed. */
+async function untilAnalysed(page: Page, act: () => Promise<void>): Promise<number> {
+  const from = performance.now();
+  await act();
+  await page.getByText('typical miss', { exact: true }).waitFor();
+  return performance.now() - from;
+}
 
 for (let visit = 0; visit < Number(process.argv[2] ?? 5); visit++) {
   const browser = await chromium.launch({
@@ -35,5 +45,21 @@ for (let visit = 0; visit < Number(process.argv[2] ?? 5); visit++) {
     ['roll', 'fits'].map((name) => performance.getEntriesByName(name)[0].startTime),
   );
   console.log(`roll painted after ${roll.toFixed(0)} ms, what fits it after ${fits.toFixed(0)} ms`);
+  let workers = 0;
+  page.on('worker', () => workers++);
+  const tracks = page.getByRole('list', { name: 'Tracks' });
+  const chosen = await untilAnalysed(page, async () => {
+    for (const name of ['Upright bass', 'Electric piano', 'Clarinet'])
+      await tracks.getByRole('button', { name }).first().click();
+  });
+  await page.locator('es-timing-view').click({ position: { x: 400, y: 200 } });
+  await page.keyboard.press('Control+a');
+  const nudged = await untilAnalysed(page, async () => {
+    for (let i = 0; i < NUDGES; i++) await page.keyboard.press('Alt+ArrowRight');
+  });
+  console.log(
+    `the last of three tracks analysed after ${chosen.toFixed(0)} ms, ` +
+      `notes nudged ${NUDGES} times after ${nudged.toFixed(0)} ms; ${workers} workers started`,
+  );
   await browser.close();
 }

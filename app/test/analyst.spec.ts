@@ -20,24 +20,25 @@ jest.mock('../src/workers/worker-link', () => {
     WorkerLink: class {
       end = () => undefined;
       ask = (question: (api: unknown, told: unknown) => Promise<Analysis>, { signal }: { signal?: AbortSignal }) =>
-        question(
-          {
-            analyse: (notes: NoteColumns, time: SongTimes) =>
-              new Promise<Analysis>((done, fail) => {
-                const one = {
-                  answer: () => done(analyseColumns(notes, time)),
-                  fail: () => fail(new Error('broken')),
-                  taken: false,
-                };
-                asked.push(one);
-                signal?.addEventListener('abort', () => {
-                  one.taken = true;
-                  fail(new Cancelled());
-                });
-              }),
-          },
-          () => undefined,
-        );
+        Promise.race([
+          question(
+            {
+              analyse: (notes: NoteColumns, time: SongTimes) =>
+                new Promise<Analysis>((done, fail) => {
+                  const one = {
+                    answer: () => done(analyseColumns(notes, time)),
+                    fail: () => fail(new Error('broken')),
+                    taken: false,
+                  };
+                  asked.push(one);
+                  signal?.addEventListener('abort', () => (one.taken = true));
+                }),
+            },
+            () => undefined,
+          ),
+          // The worker may compute on, as it does in the browser.
+          new Promise<never>((_, fail) => signal?.addEventListener('abort', () => fail(new Cancelled()))),
+        ]);
     },
   };
 });
@@ -130,6 +131,34 @@ describe('the analyst', () => {
     analyst.again();
     await settle();
     expect(asked).toHaveLength(2);
+  });
+
+  it('keeps what the worker still tells of notes that are not looked at any more, and does not ask for it again', async () => {
+    const [track] = base.tracks;
+    const [part] = track.parts;
+    const own = { ...track, parts: [{ ...part, notes: part.notes.map((n) => ({ ...n })) }] };
+    const notes = part.notes.map((n) => ({ ...n, id: n.id + 100, start: n.start + 7 }));
+    const other = { ...track, id: 'other', parts: [{ ...part, id: 'q', notes }] };
+    store.dispatch(
+      DeskActions.opened({ songId: 'y', history: startHistory({ ...base, tracks: [own, other], nextId: 500 }) }),
+    );
+    await settle();
+    const [, first] = asked;
+    store.dispatch(DeskActions.selectTrack({ trackId: 'other' }));
+    await settle();
+    expect(first.taken).toBe(true);
+    expect(analyst.analysis()).toBeNull();
+    first.answer();
+    await settle();
+    // It is not taken for that of the notes at hand.
+    expect(analyst.analysis()).toBeNull();
+    asked[2].answer();
+    await settle();
+    expect(analyst.analysis()).not.toBeNull();
+    store.dispatch(DeskActions.selectTrack({ trackId: own.id }));
+    await settle();
+    expect(analyst.analysis()?.fits[0].text).toBe('1/16');
+    expect(asked).toHaveLength(3);
   });
 
   it('says so where the worker breaks', async () => {

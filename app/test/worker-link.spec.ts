@@ -6,6 +6,8 @@ import { Cancelled, WorkerFault, WorkerLink } from '../src/workers/worker-link';
 
 interface Api {
   double(n: number): number;
+  soon(n: number): number;
+  later(n: number): number;
   never(): number;
   refuse(): number;
 }
@@ -23,6 +25,14 @@ class Workers {
     this.ports.push(port1);
     const api = {
       double: (n: number) => 2 * n,
+      soon: async (n: number) => {
+        await new Promise((done) => setTimeout(done, 30));
+        return 2 * n;
+      },
+      later: async (n: number) => {
+        await new Promise((done) => setTimeout(done, 1100));
+        return 2 * n;
+      },
       never: () => new Promise(() => undefined),
       refuse: () => {
         throw new Error('a bad file');
@@ -116,9 +126,67 @@ describe('a link to a worker', () => {
     await soon();
     stop.abort();
     await expect(answer).rejects.toThrow(Cancelled);
-    expect(workers.ended).toBe(1);
     await expect(link.ask((api) => api.double(1), { signal: stop.signal })).rejects.toThrow(Cancelled);
     expect(await link.ask((api) => api.double(4))).toBe(8);
+    expect(workers).toMatchObject({ started: 2, ended: 1 });
+  });
+
+  it('keeps a worker that answers soon after a question was taken back; the next question waits for that', async () => {
+    const stop = new AbortController();
+    const late: number[] = [];
+    const answer = link.ask(async (api) => late.push(await api.soon(3)), { signal: stop.signal });
+    answer.catch(() => undefined);
+    stop.abort();
+    await expect(answer).rejects.toThrow(Cancelled);
+    expect(late).toEqual([]);
+    expect(await link.ask((api) => api.double(4))).toBe(8);
+    expect(late).toEqual([6]);
+    expect(workers).toMatchObject({ started: 1, ended: 0 });
+    // Nor is it ended later, while it waits or computes something else.
+    const next = link.ask((api) => api.later(5));
+    expect(await next).toBe(10);
+    expect(workers).toMatchObject({ started: 1, ended: 0 });
+  });
+
+  it('ends a worker at once that has long to go, by what it told', async () => {
+    const stop = new AbortController();
+    const answer = link.ask(
+      (api, tell) => {
+        setTimeout(() => tell(0.01), 20);
+        return api.never();
+      },
+      { signal: stop.signal, told: () => stop.abort() },
+    );
+    await expect(answer).rejects.toThrow(Cancelled);
+    await soon();
+    expect(workers).toMatchObject({ started: 1, ended: 1 });
+    expect(await link.ask((api) => api.double(4))).toBe(8);
+  });
+
+  it('starts one other worker, however many questions are taken back in turn', async () => {
+    const stops = Array.from({ length: 30 }, () => new AbortController());
+    const answers = stops.map((stop, i) => {
+      stops[i - 1]?.abort();
+      return link.ask((api) => api.never(), { signal: stop.signal }).catch((e: unknown) => e);
+    });
+    stops[29].abort();
+    for (const answer of await Promise.all(answers)) expect(answer).toBeInstanceOf(Cancelled);
+    expect(await link.ask((api) => api.double(4))).toBe(8);
+    expect(workers).toMatchObject({ started: 2, ended: 1 });
+  });
+
+  it('is over at once when it is ended while a worker still computes what was taken back', async () => {
+    const stop = new AbortController();
+    const answer = link.ask((api) => api.never(), { signal: stop.signal });
+    answer.catch(() => undefined);
+    stop.abort();
+    await expect(answer).rejects.toThrow(Cancelled);
+    link.end();
+    expect(workers.ended).toBe(1);
+    expect(await link.ask((api) => api.double(4))).toBe(8);
+    await new Promise((done) => setTimeout(done, 1050));
+    expect(await link.ask((api) => api.double(5))).toBe(10);
+    expect(workers).toMatchObject({ started: 2, ended: 1 });
   });
 });
 

@@ -8,10 +8,18 @@ export class Cancelled extends Error {}
 /** Tells how far it is, from 0 to 1. */
 export type Told = (share: number) => void;
 
+/** Ms that a worker may still compute what was taken back: with another one, which compiles all anew, it takes as long. */
+const PATIENCE_MS = 1000;
+
 export interface AskOptions {
-  /** Takes the question back: the worker is ended, since it hears nothing while it computes. */
+  /** Takes the question back. The worker hears nothing while it computes: it is ended unless it is done very soon. */
   readonly signal?: AbortSignal;
   readonly told?: Told;
+}
+
+/** Ms that something which began at `begin` will still take, by the share that is done; 0 while that is not known. */
+function msLeft(begin: number, done: number): number {
+  return done > 0 ? (performance.now() - begin) * (1 / done - 1) : 0;
 }
 
 /**
@@ -25,6 +33,8 @@ export class WorkerLink<Api> {
   private api: Remote<Api> | null = null;
   /** Until the last question is answered; null where none is. */
   private last: Promise<unknown> | null = null;
+  /** Until the worker has answered what was taken back, or was ended. */
+  private letGo: Promise<void> = Promise.resolve();
   private idle: ReturnType<typeof setTimeout> | undefined;
 
   /** @param idleMs a worker that is asked nothing for so long is ended, where it keeps nothing for the next question */
@@ -42,6 +52,7 @@ export class WorkerLink<Api> {
     const answer = this.last ? this.last.then(() => this.askNow(question, options)) : this.askNow(question, options);
     const over = answer
       .catch(() => undefined)
+      .then(() => this.letGo)
       .then(() => {
         if (this.last === over) this.last = null;
       });
@@ -55,6 +66,21 @@ export class WorkerLink<Api> {
     this.worker?.terminate();
     this.worker = null;
     this.api = null;
+  }
+
+  /** One that answers soon stays for the next question: what it has compiled makes it several times as fast as a new one. */
+  private async endUnlessSoonDone(worker: Worker, answer: Promise<unknown>, msLeft: number): Promise<void> {
+    let patience: ReturnType<typeof setTimeout> | undefined;
+    const over = new Promise<boolean>((done) => {
+      patience = setTimeout(() => done(false), msLeft > PATIENCE_MS ? 0 : PATIENCE_MS);
+    });
+    const answered = answer.then(
+      () => true,
+      () => true,
+    );
+    const kept = await Promise.race([answered, over]);
+    clearTimeout(patience);
+    if (!kept && this.worker === worker) this.end();
   }
 
   private started(): Worker {
@@ -77,17 +103,23 @@ export class WorkerLink<Api> {
     const ended = new Promise<never>((_, reject) => (give = reject));
     const broken = (event: ErrorEvent) => give(new WorkerFault(event.message || 'The worker could not be started.'));
     const cancelled = () => give(new Cancelled());
+    const begin = performance.now();
+    let done = 0;
     worker.addEventListener('error', broken);
     signal?.addEventListener('abort', cancelled);
     let open = true;
     const tell = proxy((share: number) => {
+      done = share;
       if (open) told?.(share);
     });
+    let answer: Promise<Answer> | undefined;
     try {
-      return await Promise.race([question(api, tell), ended]);
+      answer = question(api, tell);
+      return await Promise.race([answer, ended]);
     } catch (error) {
-      // A worker that broke, or still computes what nobody wants, is of no more use.
-      if (error instanceof WorkerFault || error instanceof Cancelled) this.end();
+      if (error instanceof WorkerFault) this.end();
+      if (error instanceof Cancelled && answer)
+        this.letGo = this.endUnlessSoonDone(worker, answer, msLeft(begin, done));
       throw error;
     } finally {
       open = false;

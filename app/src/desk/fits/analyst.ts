@@ -136,16 +136,21 @@ export class Analyst implements OnDestroy {
     const song = this.treating.song();
     if (!song) return;
     const { ppq, tempo, meter } = song;
-    const analysis = await this.link.ask(
-      (api, tell) => api.analyse(partColumns({ notes }), { ppq, tempo, meter }, tell),
+    await this.link.ask(
+      async (api, tell) => {
+        // Told meanwhile, where it was taken back and chosen again.
+        if (knownFor(notes, song)) return;
+        const analysis = await api.analyse(partColumns({ notes }), { ppq, tempo, meter }, tell);
+        // Kept even if other notes were chosen meanwhile: they may be chosen again.
+        known.set(notes, { time: timeOf(song), analysis });
+        this.last = notes;
+        this.finished.update((n) => n + 1);
+      },
       {
         ...(signal ? { signal } : {}),
         ...(told ? { told } : {}),
       },
     );
-    known.set(notes, { time: timeOf(song), analysis });
-    this.last = notes;
-    this.finished.update((n) => n + 1);
   }
 
   /** Whether it is known; exceptions make a new list of the same starts, whose answer is the same. */
