@@ -69,10 +69,10 @@ export class WorkerLink<Api> {
   }
 
   /** One that answers soon stays for the next question: what it has compiled makes it several times as fast as a new one. */
-  private async endUnlessSoonDone(worker: Worker, answer: Promise<unknown>, msLeft: number): Promise<void> {
+  private async endUnlessSoonDone(worker: Worker, answer: Promise<unknown>, left: number): Promise<void> {
     let patience: ReturnType<typeof setTimeout> | undefined;
     const over = new Promise<boolean>((done) => {
-      patience = setTimeout(() => done(false), msLeft > PATIENCE_MS ? 0 : PATIENCE_MS);
+      patience = setTimeout(() => done(false), left > PATIENCE_MS ? 0 : PATIENCE_MS);
     });
     const answered = answer.then(
       () => true,
