@@ -12,6 +12,7 @@ import {
   type Edit,
   type History,
 } from '@early-sparrow/core/edit';
+import { move } from '@early-sparrow/core/shape';
 import { writeSmf } from '@early-sparrow/core/smf';
 import {
   contentsOf,
@@ -206,6 +207,37 @@ describe('edits', () => {
     expect((doEdit(keys, pressed(5, 100_001, 'drag')) as History).undo).toHaveLength(2);
     // After an undo a step begins anew.
     expect((doEdit(undo(history), nudge(4)) as History).undo).toHaveLength(1);
+  });
+});
+
+describe('a key that is held', () => {
+  it('is one step across the border of a part, too, to and fro', () => {
+    // Without a treatment the notes themselves are moved; under one they would be pinned.
+    const [{ parts }, ...others] = base.tracks;
+    const off = { ...base, tracks: [{ ...base.tracks[0], parts: parts.map((p) => ({ ...p, on: false })) }, ...others] };
+    let history = startHistory(off);
+    let at = 0;
+    const press = (ids: readonly number[], ticks: number) => {
+      const [track] = history.song.tracks;
+      const edit = move(history.song, track, ids, 'corrected', { ticks, rows: 0, pitches: [] });
+      if (!edit || isProblem(edit)) throw new Error('nothing moves');
+      history = doEdit(history, { ...edit, how: 'nudge', at: (at += 30) }) as History;
+    };
+    const endOf = () => history.song.tracks[0].parts[1].end;
+    const before = endOf();
+    // The last note lies 2520 ticks before the end of its part, which grows with it.
+    for (let i = 0; i < 30; i++) press([8, 9], 150);
+    expect(endOf()).toBeGreaterThan(before);
+    expect(history.undo).toHaveLength(1);
+    for (let i = 0; i < 40; i++) press([8, 9], i % 10 < 5 ? 400 : -400);
+    expect(history.undo).toHaveLength(1);
+    expect(json(undo(history).song)).toBe(json(off));
+    expect(json(redo(undo(history)).song)).toBe(json(history.song));
+    // It does not keep every press.
+    expect(JSON.stringify(history.undo[0].edit).length).toBeLessThan(20_000);
+    // Other notes are another step.
+    press([9], -5);
+    expect(history.undo).toHaveLength(2);
   });
 });
 

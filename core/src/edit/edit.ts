@@ -179,13 +179,32 @@ function applySimple(song: Song, edit: SimpleEdit): Changed<SimpleEdit> | EditPr
   };
 }
 
-/** Whether the inverse of the step before takes back the next edit as well. */
+/** Whether the inverse of the step before takes back the next edit as well: what it begins with does. */
 export function covers(inverse: Edit, next: Edit): boolean {
-  if (inverse.kind === 'several' && next.kind === 'several') {
-    const back = [...inverse.edits].reverse();
-    return back.length === next.edits.length && back.every((e, i) => coversSimple(e, next.edits[i]));
+  const wanted = editsIn(next);
+  const back = editsIn(inverse).slice(0, wanted.length).reverse();
+  return back.length === wanted.length && back.every((e, i) => coversSimple(e, wanted[i]));
+}
+
+/** What an edit is made of, in order. */
+export function editsIn(edit: Edit): readonly SimpleEdit[] {
+  return edit.kind === 'several' ? edit.edits : [edit];
+}
+
+/** Whether two edits are about the same notes, and about some at all. */
+export function haveSameNotes(a: Edit, b: Edit): boolean {
+  const [one, other] = [noteIdsIn(a), noteIdsIn(b)];
+  return one.size > 0 && one.size === other.size && [...one].every((id) => other.has(id));
+}
+
+function noteIdsIn(edit: Edit): Set<number> {
+  const ids = new Set<number>();
+  for (const one of editsIn(edit)) {
+    if (one.kind !== 'notes') continue;
+    for (const id of one.remove) ids.add(id);
+    for (const { id } of one.add) ids.add(id);
   }
-  return inverse.kind !== 'several' && next.kind !== 'several' && coversSimple(inverse, next);
+  return ids;
 }
 
 function coversSimple(inverse: SimpleEdit, next: SimpleEdit): boolean {

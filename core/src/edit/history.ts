@@ -1,7 +1,17 @@
 import { atOnce, type Pieces } from '../maths';
 import { hoursOf, MOST_HOURS, type Song } from '../song';
 import { columnsPieces, lastEndOf } from '../treatment';
-import { applyEdit, covers, LONG_STEP, notesIn, readEdit, readEditPieces, type Edit } from './edit';
+import {
+  applyEdit,
+  covers,
+  editsIn,
+  haveSameNotes,
+  LONG_STEP,
+  notesIn,
+  readEdit,
+  readEditPieces,
+  type Edit,
+} from './edit';
 import { isProblem, problem, type EditProblem } from './kind';
 
 /** Where the user was in the song: what undo gives back along with it. */
@@ -142,13 +152,31 @@ export function carryOut(history: History, { act, edit }: Deed, place?: Place): 
   }
   if (act === 'redo') return { song, undo: [...history.undo, step], redo: history.redo.slice(0, -1) };
   const last = history.undo.at(-1);
-  if (last && history.redo.length === 0 && goesOn(last.edit, edit) && covers(last.edit, edit)) {
-    if (edit.at === undefined) return { ...history, song };
-    // A key that is held goes on from its last press, and what it came to is what the step says.
+  if (last && history.redo.length === 0 && goesOn(last.edit, edit)) {
+    const back = takesBack(last.edit, edit, inverse);
     const { name, at } = edit;
-    return { ...history, song, undo: [...history.undo.slice(0, -1), { ...last, edit: { ...last.edit, name, at } }] };
+    if (back === last.edit && at === undefined) return { ...history, song };
+    // A key that is held goes on from its last press, and what it came to is what the step says.
+    if (back) {
+      const joined = { ...last, edit: { ...back, name, ...(at === undefined ? {} : { at }) } };
+      return { ...history, song, undo: [...history.undo.slice(0, -1), joined] };
+    }
   }
   return { song, undo: [...history.undo, step].slice(-MAX_STEPS), redo: [] };
+}
+
+/** What takes back the last step together with an edit that goes on with it; null where they are two steps. */
+function takesBack(last: Edit, edit: Edit, inverse: Edit): Edit | null {
+  if (covers(last, edit)) return last;
+  // The same notes, which have come to the border of their part meanwhile: more than they has changed.
+  if (edit.joins || !haveSameNotes(last, edit)) return null;
+  const { name, how } = last;
+  return {
+    kind: 'several',
+    name,
+    ...(how === undefined ? {} : { how }),
+    edits: [...editsIn(inverse), ...editsIn(last)],
+  };
 }
 
 /** Whether an edit continues what the user was doing in the step before. */
