@@ -131,7 +131,7 @@ export function notesIn(edit: Edit): number {
 
 /** {@link readEdit} of an edit of very many notes, in pieces. */
 export function* readEditPieces(edit: Edit): Pieces<Edit | EditProblem> {
-  for (const one of edit.kind === 'several' ? edit.edits : [edit]) {
+  for (const one of editsIn(edit)) {
     // What is no list is refused below, with a sentence.
     if (one.kind === 'notes' && Array.isArray(one.add)) yield* areNotesPieces(one.add);
   }

@@ -126,7 +126,7 @@ export function wayTo(history: History, by: number): Edit | null {
   const edits = steps
     .slice(steps.length - count)
     .reverse()
-    .flatMap(({ edit }) => (edit.kind === 'several' ? edit.edits : [edit]));
+    .flatMap(({ edit }) => editsIn(edit));
   return { kind: 'several', name: 'Look', edits };
 }
 

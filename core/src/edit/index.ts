@@ -6,6 +6,7 @@ export * from './commands';
 export {
   applyEdit,
   EDIT_KINDS,
+  editsIn,
   LONG_STEP,
   notesIn,
   readEdit,

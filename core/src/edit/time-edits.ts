@@ -14,7 +14,7 @@ import {
 } from '../song';
 import { rampSteps, type Ramp, type Ticks } from '../time';
 import { Building } from './building';
-import type { Edit } from './edit';
+import { editsIn, type Edit } from './edit';
 import { problem, type EditProblem } from './kind';
 
 /** What stays where it is when the tempo changes: notes in their bars, or the time at which they sound. */
@@ -215,7 +215,7 @@ export function moveKey(song: Song, from: Ticks, to: Ticks): Done {
   for (const old of keysAt(song, from)) takeKey(building, old, name);
   const put = placeKey(building.song, { ...key, tick: to });
   if (put && 'problem' in put) return put;
-  if (put) for (const one of put.kind === 'several' ? put.edits : [put]) building.add(one);
+  if (put) for (const one of editsIn(put)) building.add(one);
   return building.done(name);
 }
 

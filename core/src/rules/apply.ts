@@ -1,4 +1,4 @@
-import { applyEdit, isProblem, type Edit, type EditProblem, type SimpleEdit } from '../edit';
+import { applyEdit, editsIn, isProblem, type Edit, type EditProblem, type SimpleEdit } from '../edit';
 import type { IdSet } from '../maths';
 import { notesWhere, takeUp, type Side } from '../shape';
 import { findPart, findTrack, type Part, type Song } from '../song';
@@ -95,7 +95,7 @@ export function applyRule(song: Song, rule: Rule, scope: RuleScope): Ruled | Edi
       const applied = applyEdit(current, done);
       if (isProblem(applied)) return applied;
       current = applied.song;
-      edits.push(...(done.kind === 'several' ? done.edits : [done]));
+      edits.push(...editsIn(done));
     }
   }
   const edit: Edit | null = edits.length > 0 ? { kind: 'several', name: rule.name, edits } : null;

@@ -1,8 +1,7 @@
 import { counted, type Track } from '../song';
 import type { TempoMap } from '../time';
 import { erase } from './cut';
-import type { Edit } from '../edit';
-import { isProblem, type SimpleEdit } from '../edit';
+import { editsIn, isProblem } from '../edit';
 import { reshape, type Shaped } from './reshape';
 import { inOrderOfPlace, type Taken } from './taken';
 
@@ -74,12 +73,8 @@ export function tidy(track: Track, { doubles, short, soft, strays, overlaps }: F
   );
   const erased = erase(track, out);
   if (erased && isProblem(erased)) return erased;
-  const edits = [cut, erased].flatMap((e): readonly SimpleEdit[] => (e ? simple(e) : []));
+  const edits = [cut, erased].flatMap((e) => (e ? editsIn(e) : []));
   return edits.length > 0 ? { kind: 'several', name, edits } : null;
-}
-
-function simple(edit: Edit): readonly SimpleEdit[] {
-  return edit.kind === 'several' ? edit.edits : [edit];
 }
 
 const keyOf = ({ note }: Taken) => note.pitch * 16 + note.channel;
