@@ -277,8 +277,23 @@ describe('a track’s chip', () => {
     expect(await chip(song(early))).toBe('◂ 10 ms early');
     expect(await chip(song(early, { quantize: { on: true } }))).toBe('◂ 10 ms early→ , now● ±0 ms');
     expect(await chip(song(early, { push: { on: true, amount: { value: 25, unit: 'ms' } } }))).toMatch(
-      /^◂ 10 ms early→ , now▸ 15 ms late$/,
+      /^◂ 10 early→ , now▸ 15 ms late$/,
     );
+    expect(await chip(song(early, { push: { on: true, amount: { value: 5, unit: 'ms' } } }))).toBe(
+      '◂ 10→ , now◂ 5 ms early',
+    );
+  });
+
+  it('names the track that the part lines up with, and tells what became of it against that', async () => {
+    const kit = song(Array.from({ length: 20 }, (_, i) => note(i, 3840 + i * 240))).tracks[0]!;
+    const withKit = (stages: Stages) => {
+      const s = song(early, { quantize: { on: false, with: { track: 'kit', as: 'played' } }, ...stages });
+      return chip({ ...s, tracks: [...s.tracks, { ...kit, id: 'kit', name: 'Brush kit' }] });
+    };
+    expect(await withKit({})).toBe('◂ 10 ms ahead of Brush kit');
+    const push = (value: number) => ({ push: { on: true, amount: { value, unit: 'ms' } } }) as const;
+    expect(await withKit(push(5))).toBe('◂ 10 ahead of Brush kit→ , now◂ 5 ms ahead');
+    expect(await withKit(push(25))).toBe('◂ 10 ahead of Brush kit→ , now▸ 15 ms behind');
   });
 
   it('tells no lag of a player whose time leaves the beat', async () => {

@@ -17,9 +17,11 @@ interface Tendency {
   readonly lean: 'early' | 'late' | 'on-line';
   readonly mark: string;
   readonly text: string;
+  /** In words, where it leans: "late". */
+  readonly direction?: string;
 }
 
-/** A part's tendency in a few words, and what became of it: "◂ 11 ms early → ● ±2 ms". */
+/** A part's tendency in a few words, and what became of it: "◂ 11 ms early → ● ±2 ms", "▸ 24 → ▸ 46 ms late". */
 @Component({
   selector: 'es-timing-chip',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -90,20 +92,34 @@ export class TimingChip {
     if (this.played().chords > 0) return null;
     return { lean: 'on-line', mark: '○', text: this.part().notes.length > 0 ? 'no notes treated' : 'no notes' };
   });
-  protected readonly was = computed(
-    () => this.nothing() ?? this.wandering() ?? tendency(this.played(), !this.changed(), this.against()),
-  );
   /** What became of it; null while nothing is on that moves notes. */
-  protected readonly is = computed(() => (this.changed() ? tendency(this.now(), false) : null));
+  protected readonly is = computed(() => {
+    if (!this.changed()) return null;
+    return tendency(this.now(), false, this.against() ? ['ahead', 'behind'] : ['early', 'late']);
+  });
+  protected readonly was = computed(() => {
+    const name = this.against();
+    const directions = name ? ([`ahead of ${name}`, `behind ${name}`] as const) : (['early', 'late'] as const);
+    return this.nothing() ?? this.wandering() ?? tendency(this.played(), !this.changed(), directions, this.is());
+  });
 }
 
-function tendency(offsets: OffsetSummary, alone: boolean, against: string | null = null): Tendency {
+/** What both say is said in the second, `beside`, alone: two whole tendencies do not find room in a track's head. */
+function tendency(
+  offsets: OffsetSummary,
+  alone: boolean,
+  [before, after]: readonly [string, string],
+  beside: Tendency | null = null,
+): Tendency {
   const { median, typicalMiss } = offsets;
-  const size = Math.round(Math.abs(median));
   if (leansThroughout(offsets) && Math.abs(median) > 3) {
-    return median < 0
-      ? { lean: 'early', mark: '◂', text: `${size} ms ${against ? `ahead of ${against}` : 'early'}` }
-      : { lean: 'late', mark: '▸', text: `${size} ms ${against ? `behind ${against}` : 'late'}` };
+    const direction = median < 0 ? before : after;
+    const text = [
+      `${Math.round(Math.abs(median))}`,
+      ...(beside?.direction ? [] : ['ms']),
+      ...(beside?.direction === direction ? [] : [direction]),
+    ].join(' ');
+    return { ...(median < 0 ? { lean: 'early', mark: '◂' } : { lean: 'late', mark: '▸' }), text, direction };
   }
   const around = `±${Math.round(typicalMiss)} ms`;
   if (!alone) return { lean: 'on-line', mark: '●', text: around };
