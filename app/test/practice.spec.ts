@@ -15,17 +15,25 @@ describe('the practice player', () => {
   /** The song runs with the clock from a place that can be moved; null stops it. */
   function rig(messages: readonly PracticeMessage[]) {
     let began: number | null = performance.now();
+    let jumps = 0;
     const heard: { bytes: MidiBytes; at: number }[] = [];
     const source = new PracticeSource(
       () => messages,
       (at) => (began === null ? null : { ms: at - began, round: 0 }),
+      () => null,
+      () => jumps,
     );
     const end = source.listen((bytes, at) => void heard.push({ bytes, at }));
     return {
       heard,
       end,
       song: (ms: number) => jest.advanceTimersByTime(ms),
-      goTo: (ms: number) => (began = performance.now() - ms),
+      goTo: (ms: number) => {
+        began = performance.now() - ms;
+        jumps++;
+      },
+      /** The sound stops for a moment. */
+      slip: (ms: number) => (began = (began ?? 0) + ms),
       stop: () => (began = null),
       sounding: () => heard.filter((h) => isNoteOn(h.bytes)).length - heard.filter((h) => isNoteOff(h.bytes)).length,
     };
@@ -40,6 +48,21 @@ describe('the practice player', () => {
       [8, 60, 118],
       [9, 62, 125],
       [8, 62, 240],
+    ]);
+  });
+
+  it('plays nothing twice where the sound stops for a moment, and holds its keys', () => {
+    const r = rig([...held(60, 1033, 1118), ...held(62, 1125, 1400)]);
+    r.song(1130);
+    r.slip(90);
+    r.song(20);
+    expect(r.sounding()).toBe(1);
+    r.song(500);
+    expect(r.heard.map(({ bytes }) => [bytes[0] >> 4, bytes[1]])).toEqual([
+      [9, 60],
+      [8, 60],
+      [9, 62],
+      [8, 62],
     ]);
   });
 

@@ -8,6 +8,10 @@ export type HeardAt = (at: number) => { readonly ms: number; readonly round: num
 const LOOKS = 10;
 /** A page that was busy for longer than this did not play on. */
 const LATE = 2000;
+/** The song seems to go back by so much where the sound stopped for a moment, in ms. */
+const SLIP = 500;
+/** A jump is heard within this time, in ms. */
+const JUMPS = 1000;
 
 /** A loop in ms of the song. */
 interface Loop {
@@ -25,11 +29,14 @@ export class PracticeSource implements InputSource {
     private readonly messages: (round: number) => readonly PracticeMessage[],
     private readonly heardAt: HeardAt,
     private readonly loop: () => Loop | null = () => null,
+    /** Another value each time that the song goes elsewhere. */
+    private readonly jumps: () => unknown = () => null,
   ) {}
 
   listen(heard: Heard): () => void {
     // Time that goes on through the turns of the loop, in ms.
     let last: number | null = null;
+    let [jump, jumped] = [this.jumps(), -Infinity];
     const held = new Set<number>();
     const play: Heard = (bytes, at) => {
       if (isNoteOn(bytes)) held.add(bytes[1]);
@@ -51,6 +58,9 @@ export class PracticeSource implements InputSource {
       const loop = this.loop();
       const length = loop ? loop.to - loop.from : 0;
       const time = now.ms + now.round * length;
+      if (this.jumps() !== jump) [jump, jumped] = [this.jumps(), at];
+      // Where nobody went back, what was played already is not played again.
+      if (last !== null && time < last && time > last - SLIP && at - jumped > JUMPS) return;
       // After a jump the player goes on from there; over a turn of the loop nothing is left out, however late the look.
       const goesOn = last !== null && time >= last && time - last < LATE;
       const from = goesOn && last !== null ? last : time - LOOKS;

@@ -1,13 +1,11 @@
 import { heardIn, type Leg, type MsSpan } from '@early-sparrow/core/sound';
 import type { FromEngine, ToEngine } from './engine-api';
+import { HeardClock } from './heard-clock';
 
 /** Frames that are asked for at a time where there is no audio thread. */
 const SCRIPT_FRAMES = 1024;
 /** The audio clock is held against the computer's own so often, in ms. */
 const CHECK_MS = 500;
-/** Beyond it the audio clock was stopped in between, in seconds. */
-const CLOCK_JUMP = 0.05;
-const CLOCK_SMOOTHING = 0.1;
 /** So many legs are remembered: what is played in is told a moment after it was heard. */
 const LEGS = 64;
 
@@ -35,7 +33,7 @@ export class SoundDevice {
   /** The loop by which turns are reckoned, and the one that is from the next leg on. */
   private loop: MsSpan | null = null;
   private loopNext: MsSpan | null = null;
-  private offset: number | null = null;
+  private readonly heard = new HeardClock(this.context);
   private listeners: ((told: FromEngine) => void)[] = [];
   private check: ReturnType<typeof setInterval> | undefined;
   /** Gaps since the last start: times at which the audio thread did not keep up. */
@@ -86,7 +84,7 @@ export class SoundDevice {
    * @param at of the page's own clock, in ms
    */
   heardAt(at = performance.now()): { readonly ms: number; readonly round: number } | null {
-    const heard = (at / 1000 + this.clock()) * this.context.sampleRate;
+    const heard = (at / 1000 + this.clock(at)) * this.context.sampleRate;
     const leg = this.legs.findLast((l) => l.frame <= heard) ?? this.legs.at(0);
     if (!leg) return null;
     return heardIn(leg, heard, this.context.sampleRate, this.loop);
@@ -94,7 +92,7 @@ export class SoundDevice {
 
   /** Time of the page's clock at which a leg begins to be heard, in ms. */
   timeOf({ frame }: Leg): number {
-    return (frame / this.context.sampleRate - this.clock()) * 1000;
+    return (frame / this.context.sampleRate - this.clock(performance.now())) * 1000;
   }
 
   /** Song time in ms that is heard now; null while nothing plays. */
@@ -102,19 +100,10 @@ export class SoundDevice {
     return this.heardAt()?.ms ?? null;
   }
 
-  /** What is heard, in seconds of the audio clock, less the page's own clock; smoothed, since it is told in steps. */
-  private clock(): number {
+  /** As {@link HeardClock.offset}. */
+  private clock(at: number): number {
     // What is reckoned now would be heard now.
-    if (this.silent) return 0;
-    const { contextTime = 0, performanceTime = 0 } = this.context.getOutputTimestamp();
-    const { currentTime, outputLatency, baseLatency } = this.context;
-    const told =
-      contextTime > 0 && performanceTime > 0
-        ? contextTime - performanceTime / 1000
-        : currentTime - (outputLatency || baseLatency || 0) - performance.now() / 1000;
-    const far = this.offset === null || Math.abs(told - this.offset) > CLOCK_JUMP;
-    this.offset = far ? told : this.offset! + (told - this.offset!) * CLOCK_SMOOTHING;
-    return this.offset!;
+    return this.silent ? 0 : this.heard.offset(at);
   }
 
   /** Loudness now, in dB below full scale. */
@@ -128,7 +117,7 @@ export class SoundDevice {
   /** Forgets where it was: what comes next begins anew. */
   begin(): void {
     this.legs = [];
-    this.offset = null;
+    this.heard.begin();
     this.gaps = 0;
     clearInterval(this.check);
     if (this.silent) return;

@@ -99,6 +99,7 @@ export class Recorder implements OnDestroy {
         (round) => (this.playsNow() ?? this.practised())(round),
         (at) => this.player.heardAt(at),
         () => this.practiceLoop(),
+        () => this.player.began(),
       ),
     );
     this.ends = [
