@@ -1,8 +1,11 @@
 import './streams';
 import fc from 'fast-check';
+import { BUILT_IN_RULES, RuleSchema, type Rule } from '@early-sparrow/core/rules';
 import { TextReader, Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '../src/common/zip';
 import { entriesOf } from '../src/library/backup-entries';
 import { LIST } from '../src/library/backup-format';
+import { bringNamed } from '../src/library/named-in';
+import { freshStore } from './kept';
 
 const FILES = [
   { path: LIST, text: '{}' },
@@ -70,5 +73,39 @@ describe('the files in a backup', () => {
       ),
       { numRuns: 300 },
     );
+  });
+});
+
+describe('rules in a backup', () => {
+  const [first, second] = BUILT_IN_RULES;
+  const one = { ...first, name: 'Swing 62.5 %' };
+  const asRule = (value: unknown): Rule | undefined => RuleSchema.safeParse(value).data;
+
+  it('that are there already do not come twice, in whatever order their fields were written', async () => {
+    const { rules } = freshStore().songs;
+    const turned = Object.fromEntries(Object.entries(one).reverse()) as typeof one;
+    const when = one.when.map((is) => Object.fromEntries(Object.entries(is).reverse()) as typeof is);
+    await rules.put({ ...turned, when });
+    expect(await bringNamed(JSON.parse(JSON.stringify([one])), asRule, rules)).toEqual({ came: 0, damaged: [] });
+    expect(await rules.count()).toBe(1);
+  });
+
+  it('get another name where theirs is taken, which can be read again however long it is', async () => {
+    const { rules } = freshStore().songs;
+    const long = { ...one, name: 'x'.repeat(200) };
+    for (const there of [one, long]) await rules.put(there);
+    const other = [one, long].map(({ name }) => ({ ...second, name }));
+    expect(await bringNamed(other.slice(0, 1), asRule, rules)).toEqual({ came: 1, damaged: [] });
+    expect(await bringNamed([{ ...other[1], every: 3 }], asRule, rules)).toEqual({ came: 1, damaged: [] });
+    const names = (await rules.toArray()).filter((r) => RuleSchema.safeParse(r).success).map(({ name }) => name);
+    expect(names).toEqual(['Swing 62.5 %', 'Swing 62.5 % (2)', `${'x'.repeat(196)} (2)`, long.name]);
+  });
+
+  it('come although one beside them cannot be read, which is named', async () => {
+    const { rules } = freshStore().songs;
+    const read = [{ ...one, version: 2 }, { ...second, name: 'Sound' }, null];
+    expect(await bringNamed(read, asRule, rules)).toEqual({ came: 1, damaged: ['Swing 62.5 %', 'without a name'] });
+    expect(await rules.get('Sound')).toBeDefined();
+    expect(await bringNamed(undefined, asRule, rules)).toEqual({ came: 0, damaged: [] });
   });
 });

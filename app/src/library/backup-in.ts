@@ -1,8 +1,7 @@
 import { inject, Injectable } from '@angular/core';
-import * as z from 'zod';
-import { digest, freeName, MOST_SONG_FILE } from '@early-sparrow/core/keeping';
-import { RecipeSchema } from '@early-sparrow/core/recipe';
-import { RuleSchema } from '@early-sparrow/core/rules';
+import { digest, MOST_SONG_FILE } from '@early-sparrow/core/keeping';
+import { RecipeSchema, type Recipe } from '@early-sparrow/core/recipe';
+import { RuleSchema, type Rule } from '@early-sparrow/core/rules';
 import { countedFirst } from '../common/format';
 import { SongFiles } from '../storage/song-files';
 import { SongStore } from '../storage/song-store';
@@ -18,10 +17,12 @@ import {
   SettingsSchema,
   type BackupList,
 } from './backup-format';
+import { bringNamed } from './named-in';
 
 const NO_BACKUP = 'It is no backup of Early Sparrow, or it is damaged. Copy it again from where it came.';
-/** No more recipes or rules than this are read. */
-const MOST_NAMED = 10_000;
+
+const asRecipe = (value: unknown): Recipe | undefined => RecipeSchema.safeParse(value).data;
+const asRule = (value: unknown): Rule | undefined => RuleSchema.safeParse(value).data;
 
 /** A file that is no backup, or cannot be used; the message says why and what to do. */
 export class BackupError extends Error {}
@@ -33,7 +34,7 @@ export interface Brought {
   readonly same: number;
   /** Are there in another state: the backup's stands beside it. */
   readonly beside: number;
-  /** Names of songs that could not be read. */
+  /** Names of songs, recipes and rules that could not be read. */
   readonly damaged: readonly string[];
   /** Names of songs that stood behind where the backup breaks off. */
   readonly lost: readonly string[];
@@ -77,8 +78,12 @@ export class BackupIn {
       if (became === 'damaged' || became === 'lost') brought[became].push(song.name);
       else brought[became]++;
     }
-    brought.recipes = await this.recipes(entries);
-    brought.rules = await this.rules(entries);
+    const listed = async (path: string) => parsed(await text(entries, path));
+    const recipes = await bringNamed(await listed(RECIPES), asRecipe, this.songs.recipes);
+    const rules = await bringNamed(await listed(RULES), asRule, this.songs.rules);
+    brought.recipes = recipes.came;
+    brought.rules = rules.came;
+    brought.damaged.push(...recipes.damaged, ...rules.damaged);
     await this.banks(entries);
     await this.settings(entries);
     return brought;
@@ -115,26 +120,6 @@ export class BackupIn {
     );
   }
 
-  private async recipes(entries: Entries): Promise<number> {
-    const read = z
-      .array(RecipeSchema)
-      .max(MOST_NAMED)
-      .safeParse(parsed(await text(entries, RECIPES)));
-    const fresh = freshOf(read.data ?? [], await this.songs.recipes.toArray());
-    for (const recipe of fresh) await this.songs.recipes.put(recipe);
-    return fresh.length;
-  }
-
-  private async rules(entries: Entries): Promise<number> {
-    const read = z
-      .array(RuleSchema)
-      .max(MOST_NAMED)
-      .safeParse(parsed(await text(entries, RULES)));
-    const fresh = freshOf(read.data ?? [], await this.songs.rules.toArray());
-    for (const rule of fresh) await this.songs.rules.put(rule);
-    return fresh.length;
-  }
-
   private async banks(entries: Entries): Promise<void> {
     // One bank at a time is kept: the one that is there stays.
     if ((await this.songs.banks.count()) > 0) return;
@@ -155,21 +140,6 @@ export class BackupIn {
 async function text(entries: Entries, path: string): Promise<string | null> {
   return (await (await entries.bytes(path, MOST_LIST))?.text()) ?? null;
 }
-
-/** What is not there yet; one of a name that is taken gets another. */
-function freshOf<T extends { readonly name: string }>(read: readonly T[], there: readonly T[]): T[] {
-  const said = new Set(there.map(withoutName));
-  const names = new Set(there.map((one) => one.name));
-  return read.flatMap((one) => {
-    if (said.has(withoutName(one))) return [];
-    const name = freeName(one.name, (n) => names.has(n));
-    names.add(name);
-    return [{ ...one, name }];
-  });
-}
-
-/** What it says beside its name. */
-const withoutName = (one: object) => JSON.stringify({ ...one, name: '' });
 
 function parsed(text: string | null): unknown {
   try {

@@ -12,6 +12,11 @@ export abstract class NamedStore<T extends { readonly name: string }> {
     private readonly isReadable: (one: unknown) => boolean,
   ) {}
 
+  /** Whether there is one of a name, readable or not. */
+  async has(name: string): Promise<boolean> {
+    return (await this.table.get(name)) !== undefined;
+  }
+
   /** Keeps one; one of the same name is replaced. */
   async put(one: T): Promise<void> {
     await this.table.put(one);

@@ -1,6 +1,7 @@
 export * from './contents';
 export * from './event';
 export * from './follower';
+export * from './free-title';
 export * from './groove';
 export * from './held';
 export { checkJson, parseJson } from './json-file';

@@ -1,12 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
-import { fileSave } from 'browser-fs-access';
-import { isClosedWindow } from '../../common/closed-window';
-import { from } from 'rxjs';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { BUILT_IN_RULES, ruleFromJson, ruleToJson, type Rule } from '@early-sparrow/core/rules';
-import { chooseJson } from '../../common/json-file';
 import { PickOne } from '../../common/pick-one';
 import { RuleStore } from '../../storage/rule-store';
+import { Shelf } from '../kit/shelf';
 import { Ruling } from './ruling';
 
 /** Rules to choose from; own ones are saved, exported, imported and deleted. */
@@ -16,30 +12,36 @@ import { Ruling } from './ruling';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <es-pick-one label="Rule" [value]="ruling.rule().name" [options]="options()" (picked)="choose($event)" />
-    <form (submit)="save($event, name.value)">
+    <form (submit)="save($event, name)">
       <input
         #name
         class="entry"
         aria-label="Name of the rule"
         placeholder="Save as …"
         maxlength="200"
-        (input)="problem.set('')"
+        (input)="shelf.problem.set(''); shelf.taken.set(null)"
         (keydown.escape)="name.value = ''; name.blur(); $event.stopPropagation()"
       />
       <button class="word" type="submit">Save</button>
     </form>
     <button class="word" (click)="load()">Import</button>
-    <button class="word" (click)="export()">Export</button>
+    <button class="word" (click)="shelf.export(ruling.rule())">Export</button>
     @if (isOwn()) {
-      <button class="word" (click)="rename(name.value)">Rename</button>
+      <button class="word" (click)="rename(name)">Rename</button>
       <button class="word" (click)="remove()">Delete</button>
     }
-    @if (deleted(); as rule) {
+    @for (rule of shelf.deleted(); track rule) {
       <span class="soft" role="status">“{{ rule.name }}” was deleted.</span>
       <button class="word" (click)="restore(rule)">Undo</button>
     }
-    @if (problem()) {
-      <span role="alert">{{ problem() }}</span>
+    @if (shelf.taken(); as rule) {
+      <span role="alert"
+        >“{{ rule.name }}” already exists. Choose another name, or
+        <button class="word" (click)="replace(rule, name)">replace it</button></span
+      >
+    }
+    @if (shelf.problem()) {
+      <span role="alert">{{ shelf.problem() }}</span>
     }
   `,
   styles: `
@@ -68,97 +70,58 @@ import { Ruling } from './ruling';
 })
 export class RuleShelf {
   protected readonly ruling = inject(Ruling);
-  private readonly store = inject(RuleStore);
-  private readonly own = toSignal(from(this.store.list$), { initialValue: [] as Rule[] });
-  protected readonly problem = signal('');
-  protected readonly deleted = signal<Rule | null>(null);
-  private readonly all = computed(() => [...BUILT_IN_RULES, ...this.own()]);
-  protected readonly options = computed(() => this.all().map(({ name }) => ({ value: name, text: name })));
-  protected readonly isOwn = computed(() => this.own().some((r) => r.name === this.ruling.rule().name));
+  protected readonly shelf = new Shelf<Rule>(inject(RuleStore), {
+    one: 'rule',
+    builtIn: BUILT_IN_RULES,
+    toJson: ruleToJson,
+    fromJson: ruleFromJson,
+  });
+  protected readonly options = computed(() => this.shelf.all().map(({ name }) => ({ value: name, text: name })));
+  protected readonly isOwn = computed(() => this.shelf.isOwn(this.ruling.rule().name));
 
   protected choose(name: string): void {
-    const rule = this.all().find((r) => r.name === name);
-    if (rule) this.ruling.look(rule);
+    this.look(this.shelf.named(name));
   }
 
-  /** Keeps the rule as it is now; an own one of that name is replaced. */
-  protected save(event: Event, text: string): void {
+  /** Saves the rule as it is now: an own one in its place, or beside it under the name that was typed. */
+  protected async save(event: Event, typed: HTMLInputElement): Promise<void> {
     event.preventDefault();
-    const name = text.trim() || (this.isOwn() ? this.ruling.rule().name : '');
-    if (!name) this.problem.set('Give the rule a name first.');
-    else if (BUILT_IN_RULES.some((r) => r.name === name)) {
-      this.problem.set(`“${name}” is built in. Choose another name.`);
-    } else void this.keep({ ...this.ruling.rule(), name });
+    const rule = this.ruling.rule();
+    const name = typed.value.trim() || (this.isOwn() ? rule.name : '');
+    const saved = { ...rule, name };
+    if (!(await this.shelf.save(saved, rule.name))) return;
+    this.look(saved);
+    typed.value = '';
+  }
+
+  protected async replace(rule: Rule, typed: HTMLInputElement): Promise<void> {
+    if (!(await this.shelf.replace(rule))) return;
+    this.look(rule);
+    typed.value = '';
   }
 
   /** Gives the own rule that is looked at the name that was typed. */
-  protected async rename(text: string): Promise<void> {
-    const before = this.ruling.rule().name;
-    const name = text.trim();
-    if (!name || name === before) this.problem.set('Type the new name first.');
-    else if (this.all().some((r) => r.name === name)) {
-      this.problem.set(`There is a rule “${name}” already. Choose another name.`);
-    } else {
-      const rule = this.own().find((r) => r.name === before);
-      if (!rule || !(await this.write(() => this.store.rename(rule, name)))) return;
-      this.ruling.look({ ...this.ruling.rule(), name });
-    }
+  protected async rename(typed: HTMLInputElement): Promise<void> {
+    const rule = this.shelf.named(this.ruling.rule().name);
+    if (!rule || !(await this.shelf.rename(rule, typed.value))) return;
+    this.ruling.look({ ...this.ruling.rule(), name: typed.value.trim() });
+    typed.value = '';
   }
 
   protected async remove(): Promise<void> {
-    const name = this.ruling.rule().name;
-    const rule = this.own().find((r) => r.name === name);
-    if (!rule || !(await this.write(() => this.store.remove(name)))) return;
-    this.deleted.set(rule);
-    this.ruling.look(BUILT_IN_RULES[0]);
+    const rule = this.shelf.named(this.ruling.rule().name);
+    if (rule && (await this.shelf.remove(rule))) this.look(BUILT_IN_RULES[0]);
   }
 
   protected async restore(rule: Rule): Promise<void> {
-    this.deleted.set(null);
-    await this.keep(rule);
-  }
-
-  protected async export(): Promise<void> {
-    const rule = this.ruling.rule();
-    try {
-      const blob = new Blob([ruleToJson(rule)], { type: 'application/json' });
-      await fileSave(blob, { fileName: `${rule.name}.json`, extensions: ['.json'] });
-    } catch (error) {
-      if (isClosedWindow(error)) return;
-      this.problem.set('The file could not be written. Choose another folder and try again.');
-    }
+    this.look(await this.shelf.restore(rule));
   }
 
   protected async load(): Promise<void> {
-    try {
-      const rule = ruleFromJson(await chooseJson('Rules'));
-      await this.keep({ ...rule, name: this.freeName(rule.name) });
-    } catch (error) {
-      if (isClosedWindow(error)) return;
-      this.problem.set(error instanceof Error ? error.message : 'The rule could not be read.');
-    }
+    this.look(await this.shelf.import());
   }
 
-  private async keep(rule: Rule): Promise<void> {
-    if (await this.write(() => this.store.put(rule))) this.ruling.look(rule);
-  }
-
-  /** Writes, and returns whether that worked. A failure is shown to the user. */
-  private async write(act: () => Promise<void>): Promise<boolean> {
-    try {
-      await act();
-      this.problem.set('');
-      return true;
-    } catch {
-      this.problem.set('The browser refused to save it. Free some space and try again, or export it as a file.');
-      return false;
-    }
-  }
-
-  /** The name, with a number where it is taken. */
-  private freeName(name: string): string {
-    let free = name;
-    for (let n = 2; this.all().some((r) => r.name === free); n++) free = `${name} (${n})`;
-    return free;
+  private look(rule: Rule | null | undefined): void {
+    if (rule) this.ruling.look(rule);
   }
 }

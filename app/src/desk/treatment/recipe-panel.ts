@@ -1,15 +1,11 @@
 import { A11yModule } from '@angular/cdk/a11y';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, output, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
-import { fileSave } from 'browser-fs-access';
-import { isClosedWindow } from '../../common/closed-window';
-import { from } from 'rxjs';
+import { ChangeDetectionStrategy, Component, DestroyRef, inject, output, signal } from '@angular/core';
 import { applyRecipe, BUILT_IN_RECIPES, recipeFromJson, recipeToJson, type Recipe } from '@early-sparrow/core/recipe';
-import { chooseJson } from '../../common/json-file';
 import { RecipeStore } from '../../storage/recipe-store';
 import { Analyst } from '../fits/analyst';
 import { Resting } from '../controls/resting';
 import { Treating, type Retreat } from '../hand/treating';
+import { Shelf } from '../kit/shelf';
 
 /** Saved treatments: resting on one shows it, pressing applies it; own ones are saved, renamed, exported, deleted. */
 @Component({
@@ -23,7 +19,7 @@ import { Treating, type Retreat } from '../hand/treating';
         <button class="word" (click)="closed.emit()">Close</button>
       </header>
       <ul>
-        @for (recipe of builtIn; track recipe.name) {
+        @for (recipe of shelf.builtIn; track recipe.name) {
           <li>
             <button
               class="pick"
@@ -37,7 +33,7 @@ import { Treating, type Retreat } from '../hand/treating';
             </button>
           </li>
         }
-        @for (recipe of own(); track recipe.name) {
+        @for (recipe of shelf.own(); track recipe.name) {
           <li class="own">
             @if (renaming() === recipe.name) {
               <input
@@ -57,38 +53,40 @@ import { Treating, type Retreat } from '../hand/treating';
               <button class="word" [attr.aria-label]="'Rename ' + recipe.name" (click)="startRenaming(recipe)">
                 Rename
               </button>
-              <button class="word" [attr.aria-label]="'Export ' + recipe.name" (click)="save(recipe)">Export</button>
+              <button class="word" [attr.aria-label]="'Export ' + recipe.name" (click)="shelf.export(recipe)">
+                Export
+              </button>
               <button class="word" [attr.aria-label]="'Delete ' + recipe.name" (click)="remove(recipe)">Delete</button>
             }
           </li>
         }
-        @for (recipe of deleted(); track recipe.name) {
+        @for (recipe of shelf.deleted(); track recipe) {
           <li class="own soft" role="status">
             <span>“{{ recipe.name }}” was deleted.</span>
             <button class="word" (click)="restore(recipe)">Undo</button>
           </li>
         }
       </ul>
-      <form (submit)="add($event, name.value)">
+      <form (submit)="add($event, name)">
         <input
           #name
           placeholder="Name for this treatment"
           aria-label="Name of the recipe"
           maxlength="200"
-          (input)="taken.set(null)"
+          (input)="shelf.problem.set(''); shelf.taken.set(null)"
           (keydown.escape)="closed.emit()"
         />
         <button class="word" type="submit">Save</button>
-        <button class="word" type="button" (click)="load()">Import</button>
+        <button class="word" type="button" (click)="shelf.import()">Import</button>
       </form>
-      @if (taken(); as other) {
+      @if (shelf.taken(); as other) {
         <p role="alert">
-          “{{ other }}” already exists. Choose another name, or
-          <button class="word act" (click)="replace(other)">replace it</button>.
+          “{{ other.name }}” already exists. Choose another name, or
+          <button class="word act" (click)="replace(other, name)">replace it</button>.
         </p>
       }
-      @if (problem()) {
-        <p role="alert">{{ problem() }}</p>
+      @if (shelf.problem()) {
+        <p role="alert">{{ shelf.problem() }}</p>
       }
     </section>
   `,
@@ -186,16 +184,14 @@ import { Treating, type Retreat } from '../hand/treating';
 export class RecipePanel {
   protected readonly treating = inject(Treating);
   private readonly analyst = inject(Analyst);
-  private readonly store = inject(RecipeStore);
-  readonly closed = output<void>();
-  protected readonly builtIn = BUILT_IN_RECIPES;
-  protected readonly own = toSignal(from(this.store.list$), { initialValue: [] as Recipe[] });
-  protected readonly problem = signal('');
-  /** The name that was asked for and is there already. */
-  protected readonly taken = signal<string | null>(null);
+  protected readonly shelf = new Shelf<Recipe>(inject(RecipeStore), {
+    one: 'recipe',
+    builtIn: BUILT_IN_RECIPES,
+    toJson: recipeToJson,
+    fromJson: recipeFromJson,
+  });
   protected readonly renaming = signal<string | null>(null);
-  protected readonly deleted = signal<readonly Recipe[]>([]);
-  private readonly names = computed(() => [...this.builtIn, ...this.own()].map((r) => r.name));
+  readonly closed = output<void>();
 
   constructor() {
     inject(DestroyRef).onDestroy(() => {
@@ -210,26 +206,20 @@ export class RecipePanel {
 
   protected apply(recipe: Recipe): void {
     const waits = (recipe.auto.grid || recipe.auto.lag) && !this.analyst.complete();
-    this.problem.set(waits ? 'This recipe needs the analysis. Wait until it is done.' : '');
+    this.shelf.problem.set(waits ? 'This recipe needs the analysis. Wait until it is done.' : '');
     if (waits) return;
     this.treating.commitEach(recipe.name, this.retreat(recipe));
     this.closed.emit();
   }
 
-  protected add(event: Event, text: string): void {
+  protected async add(event: Event, typed: HTMLInputElement): Promise<void> {
     event.preventDefault();
-    const name = text.trim();
-    this.problem.set(name ? '' : 'Give the recipe a name first.');
-    if (!name) return;
-    if (this.builtIn.some((r) => r.name === name)) {
-      this.problem.set(`“${name}” is built in. Choose another name.`);
-    } else if (this.names().includes(name)) this.taken.set(name);
-    else void this.write(() => this.put(name));
+    const recipe = this.asSet(typed.value.trim());
+    if (recipe && (await this.shelf.save(recipe))) typed.value = '';
   }
 
-  protected replace(name: string): void {
-    this.taken.set(null);
-    void this.write(() => this.put(name));
+  protected async replace(recipe: Recipe, typed: HTMLInputElement): Promise<void> {
+    if (await this.shelf.replace(recipe)) typed.value = '';
   }
 
   protected startRenaming(recipe: Recipe): void {
@@ -243,76 +233,31 @@ export class RecipePanel {
     this.renaming.set(null);
   }
 
-  protected rename(recipe: Recipe, text: string): void {
-    const name = text.trim();
-    const other = name !== recipe.name && this.names().includes(name);
-    this.problem.set(!name ? 'A recipe needs a name.' : other ? `“${name}” already exists. Choose another name.` : '');
-    if (!name || other) return;
+  protected async rename(recipe: Recipe, typed: string): Promise<void> {
+    if (!(await this.shelf.rename(recipe, typed))) return;
     this.renaming.set(null);
-    if (name !== recipe.name) void this.write(() => this.store.rename(recipe, name)).then(() => this.focusOn(name));
-    else this.focusOn(name);
+    this.focusOn(typed.trim());
   }
 
   protected async remove(recipe: Recipe): Promise<void> {
-    if (!(await this.write(() => this.store.remove(recipe.name)))) return;
-    this.deleted.update((list) => [...list.filter((r) => r.name !== recipe.name), recipe]);
+    if (!(await this.shelf.remove(recipe))) return;
     setTimeout(() => document.querySelector<HTMLElement>('es-recipe-panel .soft:last-child button')?.focus());
   }
 
   protected async restore(recipe: Recipe): Promise<void> {
-    if (!(await this.write(() => this.store.put({ ...recipe, name: this.freeName(recipe.name) })))) return;
-    this.deleted.update((list) => list.filter((r) => r !== recipe));
-    this.focusOn(recipe.name);
+    const back = await this.shelf.restore(recipe);
+    if (back) this.focusOn(back.name);
   }
 
-  protected async save(recipe: Recipe): Promise<void> {
-    const blob = new Blob([recipeToJson(recipe)], { type: 'application/json' });
-    try {
-      await fileSave(blob, { fileName: `${recipe.name}.json`, extensions: ['.json'] });
-    } catch (error) {
-      if (isClosedWindow(error)) return;
-      this.problem.set('The file could not be written. Choose another folder and try again.');
-    }
-  }
-
-  protected async load(): Promise<void> {
-    try {
-      const recipe = recipeFromJson(await chooseJson('Recipes'));
-      await this.write(() => this.store.put({ ...recipe, name: this.freeName(recipe.name) }));
-    } catch (error) {
-      if (isClosedWindow(error)) return;
-      this.problem.set(error instanceof Error ? error.message : 'The recipe could not be read.');
-    }
-  }
-
-  /** What is saved is what is set, not what is being tried. */
-  private async put(name: string): Promise<void> {
+  /** A recipe of what is set, not of what is being tried. */
+  private asSet(name: string): Recipe | null {
     const own = this.treating.ownTreatment();
-    if (!own) return;
+    if (!own) return null;
     // Another song has other tracks to line up with.
     const { with: _with, ...quantize } = own.quantize;
     const treatment = { ...own, quantize };
     const auto = { grid: false, lag: false };
-    await this.store.put({ kind: 'early-sparrow-recipe', version: 1, name, about: '', treatment, auto });
-  }
-
-  /** Writes, and returns whether that worked. A failure is shown to the user. */
-  private async write(act: () => Promise<void>): Promise<boolean> {
-    try {
-      await act();
-      this.problem.set('');
-      return true;
-    } catch {
-      this.problem.set('The browser refused to save it. Free some space and try again, or export it as a file.');
-      return false;
-    }
-  }
-
-  /** The name, with a number where it is taken. */
-  private freeName(name: string): string {
-    let free = name;
-    for (let n = 2; this.names().includes(free); n++) free = `${name} (${n})`;
-    return free;
+    return { kind: 'early-sparrow-recipe', version: 1, name, about: '', treatment, auto };
   }
 
   /** The list is written anew when the store has told of it: the focus waits for that. */
