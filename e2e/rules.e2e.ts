@@ -77,6 +77,21 @@ test('a rule is built of chips, kept, found again after a reload, and deleted', 
   await expect(strip(page)).toContainText('“Thin the tail” was deleted.');
   await strip(page).getByRole('button', { name: 'Undo' }).click();
   await choose(page, 'Rule', 'Thin the tail');
+  // Another rule takes its name only where that is wanted.
+  await choose(page, 'Rule', 'Lean on the beat');
+  const saveAs = async (name: string) => {
+    await typeInto(page, strip(page).getByLabel('Name of the rule'), name);
+    await page.keyboard.press('Enter');
+  };
+  await saveAs('Thin the tail');
+  await expect(strip(page)).toContainText('“Thin the tail” already exists. Choose another name, or replace it.');
+  await choose(page, 'Rule', 'Thin the tail');
+  await expect(strip(page)).toContainText('every 2nd of them: erase them.');
+  await choose(page, 'Rule', 'Lean on the beat');
+  await saveAs('Thin the tail');
+  await strip(page).getByRole('button', { name: 'replace it' }).click();
+  await expect(page.getByRole('combobox', { name: 'Rule', exact: true })).toContainText('Thin the tail');
+  await expect(strip(page)).toContainText('Notes on the beat: raise the velocity by 12.');
 });
 
 test('rules write the same file on the command line, byte for byte', async ({ page }) => {

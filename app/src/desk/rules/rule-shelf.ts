@@ -37,7 +37,7 @@ import { Ruling } from './ruling';
     @if (shelf.taken(); as rule) {
       <span role="alert"
         >“{{ rule.name }}” already exists. Choose another name, or
-        <button class="word" (click)="replace(rule, name)">replace it</button></span
+        <button class="word act" (click)="replace(rule, name)">replace it</button>.</span
       >
     }
     @if (shelf.problem()) {
@@ -66,6 +66,10 @@ import { Ruling } from './ruling';
     .soft {
       color: var(--soft);
     }
+    .act {
+      padding: 0 2px;
+      color: var(--action);
+    }
   `,
 })
 export class RuleShelf {
@@ -80,6 +84,8 @@ export class RuleShelf {
   protected readonly isOwn = computed(() => this.shelf.isOwn(this.ruling.rule().name));
 
   protected choose(name: string): void {
+    this.shelf.taken.set(null);
+    this.shelf.problem.set('');
     this.look(this.shelf.named(name));
   }
 
