@@ -49,8 +49,14 @@ export class HeardClock {
     queueMicrotask(() => (this.looked = false));
     const told = this.told();
     const last = this.stretches.at(-1);
-    if (last && Math.abs(told - last.offset) <= JUMP) last.offset += (told - last.offset) * SMOOTHING;
-    else this.stretches = [...this.stretches.slice(1 - STRETCHES), { since: performance.now(), offset: told }];
+    const by = last ? told - last.offset : Infinity;
+    if (last && Math.abs(by) <= JUMP) {
+      last.offset += by * SMOOTHING;
+      return;
+    }
+    // Sound does not run ahead: where it seems to, what was told before was too little.
+    const before = by > 0 ? [] : this.stretches.slice(1 - STRETCHES);
+    this.stretches = [...before, { since: performance.now(), offset: told }];
   }
 
   private told(): number {
