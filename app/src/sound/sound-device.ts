@@ -84,7 +84,7 @@ export class SoundDevice {
    * @param at of the page's own clock, in ms
    */
   heardAt(at = performance.now()): { readonly ms: number; readonly round: number } | null {
-    const heard = (at / 1000 + this.clock(at)) * this.context.sampleRate;
+    const heard = (at / 1000 + this.clock()) * this.context.sampleRate;
     const leg = this.legs.findLast((l) => l.frame <= heard) ?? this.legs.at(0);
     if (!leg) return null;
     return heardIn(leg, heard, this.context.sampleRate, this.loop);
@@ -92,7 +92,7 @@ export class SoundDevice {
 
   /** Time of the page's clock at which a leg begins to be heard, in ms. */
   timeOf({ frame }: Leg): number {
-    return (frame / this.context.sampleRate - this.clock(performance.now())) * 1000;
+    return (frame / this.context.sampleRate - this.clock()) * 1000;
   }
 
   /** Song time in ms that is heard now; null while nothing plays. */
@@ -101,9 +101,9 @@ export class SoundDevice {
   }
 
   /** As {@link HeardClock.offset}. */
-  private clock(at: number): number {
+  private clock(): number {
     // What is reckoned now would be heard now.
-    return this.silent ? 0 : this.heard.offset(at);
+    return this.silent ? 0 : this.heard.offset();
   }
 
   /** Loudness now, in dB below full scale. */
