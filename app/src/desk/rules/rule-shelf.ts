@@ -108,9 +108,9 @@ export class RuleShelf {
 
   /** Gives the own rule that is looked at the name that was typed. */
   protected async rename(typed: HTMLInputElement): Promise<void> {
-    const rule = this.shelf.named(this.ruling.rule().name);
-    if (!rule || !(await this.shelf.rename(rule, typed.value))) return;
-    this.ruling.look({ ...this.ruling.rule(), name: typed.value.trim() });
+    const [rule, name] = [this.shelf.named(this.ruling.rule().name), typed.value.trim()];
+    if (!rule || !(await this.shelf.rename(rule, name))) return;
+    this.ruling.look({ ...this.ruling.rule(), name });
     typed.value = '';
   }
 
