@@ -32,6 +32,8 @@ describe('the practice player', () => {
         began = performance.now() - ms;
         jumps++;
       },
+      /** The page is busy, the song goes on. */
+      busy: (ms: number) => (began = (began ?? 0) - ms),
       /** The sound stops for a moment. */
       slip: (ms: number) => (began = (began ?? 0) + ms),
       stop: () => (began = null),
@@ -49,6 +51,21 @@ describe('the practice player', () => {
       [9, 62, 125],
       [8, 62, 240],
     ]);
+  });
+
+  it('leaves nothing out where the page was busy, however long', () => {
+    const r = rig([...held(60, 1033, 1118), ...held(62, 3000, 3100), ...held(64, 6000, 6100)]);
+    r.song(1200);
+    r.busy(5000);
+    r.song(10);
+    expect(r.heard.map(({ bytes }) => bytes[1])).toEqual([60, 60, 62, 62, 64, 64]);
+    expect(r.heard[4].at - r.heard[2].at).toBeCloseTo(3000, 6);
+    // Sent elsewhere, the player goes on from there.
+    r.goTo(1000);
+    r.song(20);
+    r.goTo(5000);
+    r.song(20);
+    expect(r.heard).toHaveLength(6);
   });
 
   it('plays nothing twice where the sound stops for a moment, and holds its keys', () => {

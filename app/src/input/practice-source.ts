@@ -6,8 +6,8 @@ export type HeardAt = (at: number) => { readonly ms: number; readonly round: num
 
 /** How often it looks where the song is, in ms. */
 const LOOKS = 10;
-/** A page that was busy for longer than this did not play on. */
-const LATE = 2000;
+/** Farther ahead than this the song went elsewhere, if somebody sent it there just now. In ms. */
+const AHEAD = 2000;
 /** The song seems to go back by so much where the sound stopped for a moment, in ms. */
 const SLIP = 500;
 /** A jump is heard within this time, in ms. */
@@ -59,10 +59,11 @@ export class PracticeSource implements InputSource {
       const length = loop ? loop.to - loop.from : 0;
       const time = now.ms + now.round * length;
       if (this.jumps() !== jump) [jump, jumped] = [this.jumps(), at];
+      const mayJump = at - jumped <= JUMPS;
       // Where nobody went back, what was played already is not played again.
-      if (last !== null && time < last && time > last - SLIP && at - jumped > JUMPS) return;
-      // After a jump the player goes on from there; over a turn of the loop nothing is left out, however late the look.
-      const goesOn = last !== null && time >= last && time - last < LATE;
+      if (last !== null && time < last && time > last - SLIP && !mayJump) return;
+      // After a jump the player goes on from there; else nothing is left out, however late the look.
+      const goesOn = last !== null && time >= last && (!mayJump || time - last < AHEAD);
       const from = goesOn && last !== null ? last : time - LOOKS;
       if (!goesOn) letGo(at - LOOKS);
       for (const round of loop ? [now.round - 1, now.round, now.round + 1] : [now.round]) {
