@@ -6,8 +6,8 @@ const SMOOTHING = 0.1;
 export type TellsTime = Pick<AudioContext, 'getOutputTimestamp' | 'currentTime' | 'outputLatency' | 'baseLatency'>;
 
 /**
- * What is heard of the audio clock, held against the page's own. All who ask in one turn of the page get one answer: a
- * player who hears a place and what they play there would lie apart, if the sound was found to have stopped between the two.
+ * Compares the audio clock with the page's. All calls in one turn of the page get the same answer. If the sound stops for
+ * a moment, two readings differ: a note would then not be recorded at the place that the player heard.
  */
 export class HeardClock {
   private known: number | null = null;
@@ -22,14 +22,15 @@ export class HeardClock {
     this.looked = false;
   }
 
-  /** Seconds of the audio clock that are heard, less the page's own seconds; smoothed, since it is told in steps. */
+  /** Audio clock of what is heard, minus the page's clock, in seconds. Smoothed, because browsers tell it in steps. */
   offset(): number {
     if (this.known !== null && this.looked) return this.known;
     this.looked = true;
     queueMicrotask(() => (this.looked = false));
     const told = this.told();
-    const by = told - (this.known ?? -Infinity);
-    this.known = this.known === null || Math.abs(by) > JUMP ? told : this.known + by * SMOOTHING;
+    const before = this.known ?? told;
+    const by = told - before;
+    this.known = Math.abs(by) > JUMP ? told : before + by * SMOOTHING;
     return this.known;
   }
 

@@ -49,6 +49,12 @@ export class Shelf<T extends { readonly name: string }> {
     return this.own().some((one) => one.name === name);
   }
 
+  /** Takes back what was said and asked: it is about what was typed before. */
+  clear(): void {
+    this.problem.set('');
+    this.taken.set(null);
+  }
+
   /**
    * Saves one under its name. Another own one of that name is not replaced: the user is asked.
    * @param over the name of the one that it is a new state of, which is replaced
@@ -56,8 +62,7 @@ export class Shelf<T extends { readonly name: string }> {
    */
   async save(one: T, over?: string): Promise<boolean> {
     const { name } = one;
-    this.taken.set(null);
-    this.problem.set('');
+    this.clear();
     if (!name) this.problem.set(`Give the ${this.kind.one} a name first.`);
     else if (this.builtIn.some((other) => other.name === name)) {
       this.problem.set(`“${name}” is built in. Choose another name.`);

@@ -19,7 +19,7 @@ import { Ruling } from './ruling';
         aria-label="Name of the rule"
         placeholder="Save as …"
         maxlength="200"
-        (input)="shelf.problem.set(''); shelf.taken.set(null)"
+        (input)="shelf.clear()"
         (keydown.escape)="name.value = ''; name.blur(); $event.stopPropagation()"
       />
       <button class="word" type="submit">Save</button>
@@ -84,8 +84,7 @@ export class RuleShelf {
   protected readonly isOwn = computed(() => this.shelf.isOwn(this.ruling.rule().name));
 
   protected choose(name: string): void {
-    this.shelf.taken.set(null);
-    this.shelf.problem.set('');
+    this.shelf.clear();
     this.look(this.shelf.named(name));
   }
 

@@ -73,7 +73,7 @@ import { Shelf } from '../kit/shelf';
           placeholder="Name for this treatment"
           aria-label="Name of the recipe"
           maxlength="200"
-          (input)="shelf.problem.set(''); shelf.taken.set(null)"
+          (input)="shelf.clear()"
           (keydown.escape)="closed.emit()"
         />
         <button class="word" type="submit">Save</button>
