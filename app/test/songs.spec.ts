@@ -8,6 +8,7 @@ import { song, note, treatment } from '../../core/test/build';
 import { FileStore, idOf } from '../src/storage/file-store';
 import { SongStore } from '../src/storage/song-store';
 import { DeskActions, deskFeature } from '../src/state/desk.feature';
+import { freshStore } from './kept';
 import { provideDeskStore } from './store';
 
 const base = song([note(0, 250), note(1, 500)]);
@@ -58,6 +59,21 @@ describe('songs in the browser', () => {
     expect([await has(id), await has(copy.id)]).toEqual([undefined, 3]);
     if (removed) await songs.restore(removed);
     expect(await has(id)).toBe(3);
+  });
+
+  it('leave no sound files behind where a copy cannot be kept', async () => {
+    const { songs, database } = freshStore();
+    const id = await songs.add(base);
+    await songs.files.put({ song: id, file: 'f', name: 'loop.wav', size: 3, bytes: new Uint8Array(3).buffer });
+    const refuse = () => {
+      throw new DOMException('full', 'QuotaExceededError');
+    };
+    database.snapshots.hook('creating', refuse);
+    await expect(songs.duplicate(id)).rejects.toThrow();
+    database.snapshots.hook('creating').unsubscribe(refuse);
+    expect(await songs.files.toCollection().primaryKeys()).toEqual([[id, 'f']]);
+    await songs.duplicate(id);
+    expect(await songs.files.count()).toBe(2);
   });
 
   it('let sound files go that neither they nor their undo speak of', async () => {

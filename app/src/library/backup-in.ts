@@ -2,6 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { digest, MOST_SONG_FILE } from '@early-sparrow/core/keeping';
 import { RecipeSchema, type Recipe } from '@early-sparrow/core/recipe';
 import { RuleSchema, type Rule } from '@early-sparrow/core/rules';
+import { longerTitle } from '@early-sparrow/core/song';
 import { countedFirst } from '../common/format';
 import { SongFiles } from '../storage/song-files';
 import { SongStore } from '../storage/song-store';
@@ -97,27 +98,28 @@ export class BackupIn {
     const bytes = await entries.bytes(path, MOST_SONG_FILE);
     if (!bytes) return entries.cutOff && !entries.paths.includes(path) ? 'lost' : 'damaged';
     const there = await this.songs.info(id);
-    const besideName = `${name} (backup of ${made.slice(0, 10)})`.slice(0, 200);
-    if (there && ((await this.isSame(id, bytes)) || (await this.songs.hasName(besideName)))) return 'same';
+    const state = await digest(new Uint8Array(await bytes.arrayBuffer()));
+    const beside = there && (await idBeside(id, state));
+    if (beside && ((await this.songs.info(beside)) || (await this.isSame(id, bytes.size, state)))) return 'same';
     const read = await this.files.read(bytes);
     if (!read.history) return 'damaged';
     const { history, sounds } = read;
-    if (!there) {
+    if (!beside) {
       await this.songs.addWhole(history, sounds, { id, created, changed });
       return 'songs';
     }
-    await this.songs.addWhole({ ...history, song: { ...history.song, name: besideName } }, sounds);
+    const song = { ...history.song, name: longerTitle(name, ` (backup of ${made.slice(0, 10)})`) };
+    await this.songs.addWhole({ ...history, song }, sounds, { id: beside, created, changed: new Date().toISOString() });
     return 'beside';
   }
 
-  /** Whether a song that is there is just as it is in the backup. */
-  private async isSame(id: string, bytes: Blob): Promise<boolean> {
-    const kept = await this.songs.open(id, false).catch(() => undefined);
+  /** Whether a song that is there is just as it is in the backup. @param state SHA-256 of its file there */
+  private async isSame(id: string, size: number, state: string): Promise<boolean> {
+    // As it is on the disk, in the order in which it is written there.
+    const kept = await this.songs.journal.open(id, false).catch(() => undefined);
     if (!kept) return false;
     const own = await this.files.write(id, kept.history, true);
-    return (
-      own.length === bytes.size && (await digest(own)) === (await digest(new Uint8Array(await bytes.arrayBuffer())))
-    );
+    return own.length === size && (await digest(own)) === state;
   }
 
   private async banks(entries: Entries): Promise<void> {
@@ -135,6 +137,22 @@ export class BackupIn {
       if (localStorage.getItem(name) === null) localStorage.setItem(name, value);
     }
   }
+}
+
+/**
+ * The id of the copy that a song gets in the state of a backup: each state has its own, and always the same, so that it
+ * comes once, whatever the copy is called by then (RFC 9562, version 8).
+ */
+async function idBeside(id: string, state: string): Promise<string> {
+  const hex = await digest(new TextEncoder().encode(id + state));
+  const parts = [
+    hex.slice(0, 8),
+    hex.slice(8, 12),
+    `8${hex.slice(13, 16)}`,
+    `8${hex.slice(17, 20)}`,
+    hex.slice(20, 32),
+  ];
+  return parts.join('-');
 }
 
 async function text(entries: Entries, path: string): Promise<string | null> {

@@ -64,7 +64,7 @@ export class BackupOut {
 
   /** Null where the song cannot be read. */
   private async songFile(id: string): Promise<Uint8Array | null> {
-    const kept = await this.songs.open(id, false).catch(() => undefined);
+    const kept = await this.songs.journal.open(id, false).catch(() => undefined);
     return kept ? this.files.write(id, kept.history, true) : null;
   }
 }

@@ -54,7 +54,8 @@ export class Library {
       const place = await placeFor(name);
       const { songs, damaged } = await this.writer.write(await place.file.createWritable(), told, signal);
       const left = damaged > 0 ? ` ${countedFirst(damaged, 'song')} cannot be read and went along as kept.` : '';
-      if (!place.chosen) await this.saving.save(await place.file.getFile(), name);
+      // Where it could not be saved, that was told.
+      if (!place.chosen && (await this.saving.save(await place.file.getFile(), name)) === false) return '';
       return `${countedFirst(songs, 'song')} with all that belongs to ${songs === 1 ? 'it' : 'them'} ${songs === 1 ? 'is' : 'are'} in “${place.chosen ? place.file.name : name}”.${left}`;
     });
   }

@@ -2,7 +2,7 @@ import { Injectable } from '@angular/core';
 import { liveQuery } from 'dexie';
 import { doEdit, isProblem, type History } from '@early-sparrow/core/edit';
 import type { SoundFile } from '@early-sparrow/core/keeping';
-import { noteCount, songEnd, tempoOf, unpack, type Song } from '@early-sparrow/core/song';
+import { longerTitle, noteCount, songEnd, tempoOf, unpack, type Song } from '@early-sparrow/core/song';
 import { lastEndOf } from '@early-sparrow/core/treatment';
 import { inTurns } from '../common/in-turns';
 import {
@@ -88,10 +88,6 @@ export class SongStore {
     return this.database.infos.get(id);
   }
 
-  async hasName(name: string): Promise<boolean> {
-    return (await this.database.infos.filter((info) => info.name === name).count()) > 0;
-  }
-
   /** Bytes of all sound files, without reading them. */
   async soundBytes(): Promise<number> {
     const sizes = await this.files.orderBy('size').keys();
@@ -105,9 +101,9 @@ export class SongStore {
    */
   async add(song: Song, { like, packed }: { like?: string; packed?: unknown } = {}): Promise<string> {
     const id = crypto.randomUUID();
-    if (like !== undefined) await this.copyFiles(like, id);
     const kept: KeptSong = { history: { song, undo: [], redo: [] }, n: 0, damage: null };
-    await this.put(id, kept, packed);
+    const files = like === undefined ? [] : await this.files.where('song').equals(like).toArray();
+    await this.put(id, kept, { packed, files });
     this.added = { id, kept };
     // Asked once there is something to lose: the browser may then not clear it by itself.
     void navigator.storage?.persist?.().catch(() => false);
@@ -139,11 +135,19 @@ export class SongStore {
     return id;
   }
 
-  /** Keeps a song under an id, as it is: a new one, or one that was deleted while it was open. */
-  async put(id: string, { history, n }: KeptSong, packed?: unknown): Promise<void> {
+  /**
+   * Keeps a song under an id, as it is: a new one, or one that was deleted while it was open.
+   * @param files sound files of another song that it plays too: all comes with them, or nothing does
+   */
+  async put(
+    id: string,
+    { history, n }: KeptSong,
+    { packed, files = [] }: { packed?: unknown; files?: readonly KeptFile[] } = {},
+  ): Promise<void> {
     const { infos, snapshots } = this.database;
     const info = await infoOf(id, history.song);
-    await this.database.transaction('rw', infos, snapshots, async () => {
+    await this.database.transaction('rw', infos, snapshots, this.files, async () => {
+      await this.files.bulkPut(files.map((f) => ({ ...f, song: id })));
       await infos.put(info);
       await snapshots.put(snapshotOf(id, history, n, packed));
     });
@@ -205,12 +209,7 @@ export class SongStore {
 
   /** Keeps a song as it is as one of its own, and gives its id. */
   copy(id: string, song: Song): Promise<string> {
-    return this.add({ ...song, name: `${song.name} (copy)`.slice(0, 200) }, { like: id });
-  }
-
-  private async copyFiles(from: string, to: string): Promise<void> {
-    const files = await this.files.where('song').equals(from).toArray();
-    await this.files.bulkPut(files.map((f) => ({ ...f, song: to })));
+    return this.add({ ...song, name: longerTitle(song.name, ' (copy)') }, { like: id });
   }
 
   /** Deletes a song and gives back all of it, so that {@link restore} can take that back. */

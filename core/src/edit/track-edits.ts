@@ -1,6 +1,7 @@
 import {
   contentsOf,
   findTrack,
+  longerTitle,
   withContents,
   type Content,
   type Note,
@@ -57,7 +58,7 @@ export function duplicateTrack(song: Song, id: string): Edit | EditProblem {
   const copy: Track = {
     ...rest,
     id: `t${building.id()}`,
-    name: `${track.name} copy`.slice(0, 200),
+    name: longerTitle(track.name, ' copy'),
     parts: track.parts.map((part) => freshPart(building, part)),
   };
   const at = song.tracks.indexOf(track) + 1;
