@@ -229,8 +229,7 @@ describe('measuring the latency', () => {
     setLatency: jest.fn(),
   };
   const player = {
-    playing: () => false,
-    stop: jest.fn(),
+    pause: jest.fn(),
     clicks: jest.fn(() => Promise.resolve(true)),
     clickedAt: (at: number) => at,
     stopClicks: jest.fn(),
@@ -264,6 +263,22 @@ describe('measuring the latency', () => {
     expect(inputs.setLatency).not.toHaveBeenCalled();
     calibrator.use();
     expect(Math.abs((inputs.setLatency.mock.calls[0] as [number])[0] - 42)).toBeLessThanOrEqual(1);
+  });
+
+  it('is begun once, however often it is pressed, and not at all where it was cancelled before it sounds', async () => {
+    const calibrator = await begun();
+    calibrator.cancel();
+    const [first, second] = [calibrator.start(), calibrator.start()];
+    await Promise.all([first, second]);
+    expect(inputs.open()).toBe(true);
+    calibrator.cancel();
+    expect(inputs.open()).toBe(false);
+    const late = calibrator.start();
+    calibrator.cancel();
+    player.stopClicks.mockClear();
+    await late;
+    expect(player.stopClicks).toHaveBeenCalled();
+    expect([calibrator.taps(), inputs.open()]).toEqual([null, false]);
   });
 
   it('gives letters back to the commands, however it ends', async () => {

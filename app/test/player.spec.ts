@@ -156,6 +156,24 @@ describe('the player', () => {
     expect(player.playing()).toBe(false);
   });
 
+  it('pressed again before the sound engine is awake, it does not begin, and a third time it does', async () => {
+    let wakes: () => void = () => undefined;
+    await player.wake();
+    jest.spyOn(device(), 'wake').mockImplementation(() => new Promise((done) => (wakes = done)));
+    player.toggle();
+    await Promise.resolve();
+    expect(player.starting()).toBe(true);
+    player.toggle();
+    wakes();
+    await jest.advanceTimersByTimeAsync(10);
+    expect([player.playing(), player.starting()]).toEqual([false, false]);
+    player.toggle();
+    await Promise.resolve();
+    wakes();
+    await jest.advanceTimersByTimeAsync(10);
+    expect(player.playing()).toBe(true);
+  });
+
   it('what is played in sounds as its track does: transposed, or on the device that it goes to', async () => {
     await player.play();
     const said = jest.spyOn(device(), 'say');

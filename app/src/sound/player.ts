@@ -66,7 +66,9 @@ export class Player {
   readonly beats = signal<Ticking | null>(null);
   /** Loudness while playing, in dB; −Infinity when silent. */
   readonly level = signal(-Infinity);
+  /** It plays as soon as the sound engine is awake, unless it is stopped before. */
   readonly starting = signal(false);
+  private coming: Promise<void> = Promise.resolve();
   /** How often the audio thread did not keep up since the start, and how many notes came late. */
   readonly trouble = signal({ gaps: 0, late: 0 });
 
@@ -136,13 +138,21 @@ export class Player {
     effect(() => this.devices.setClock(this.ticking.clock(), this.outputs.clocked()));
   }
 
-  /** Plays from the playhead. */
-  async play(): Promise<void> {
-    if (this.playing() || this.starting() || !this.song()) return;
-    this.starting.set(true);
+  /** Plays from the playhead; done once it plays, or cannot. */
+  play(): Promise<void> {
+    if (this.playing() || !this.song()) return Promise.resolve();
+    if (!this.starting()) {
+      this.starting.set(true);
+      this.coming = this.start();
+    }
+    return this.coming;
+  }
+
+  private async start(): Promise<void> {
     const awake = await this.awake();
+    const wanted = this.starting();
     this.starting.set(false);
-    if (!awake) return;
+    if (!awake || !wanted) return;
     const song = this.song();
     const device = this.device();
     if (!song || !device) return;
@@ -169,9 +179,14 @@ export class Player {
     return this.play();
   }
 
+  /** Stops where it is, if it plays or is about to. */
+  pause(): void {
+    if (this.playing() || this.starting()) this.halt();
+  }
+
   /** Stops where it is; stops again at the start of the loop or of the song. */
   stop(): void {
-    if (this.playing()) this.halt();
+    if (this.playing() || this.starting()) this.pause();
     else this.position.set(this.loopOn() ? this.loop().from : 0);
   }
 
@@ -194,7 +209,7 @@ export class Player {
   }
 
   toggle(): void {
-    if (this.playing()) this.stop();
+    if (this.playing() || this.starting()) this.stop();
     else void this.play();
   }
 
@@ -325,6 +340,7 @@ export class Player {
     this.waiting = false;
     this.devices.stop();
     if (device) this.waking.restLater();
+    this.starting.set(false);
     this.playing.set(false);
     this.level.set(-Infinity);
     this.until.set(null);

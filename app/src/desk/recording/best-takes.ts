@@ -98,7 +98,7 @@ export class BestTakes {
   endHearing(): void {
     this.treating.endTrying();
     if (this.back === null) return;
-    if (this.player.playing()) this.player.stop();
+    this.player.pause();
     this.player.seek(this.back);
     this.back = null;
   }

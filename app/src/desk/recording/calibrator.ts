@@ -28,14 +28,23 @@ export class Calibrator {
   readonly soFar = computed(() => calibrate(this.beats, this.taps() ?? []));
   readonly found = signal<Calibration | null>(null);
   private readonly beats = Array.from({ length: BEATS }, (_, k) => FIRST + k * APART);
+  /** For the sound engine to wake, unless it is cancelled before. */
+  private waiting = false;
   private stopListening: () => void = () => undefined;
 
   async start(): Promise<void> {
-    if (this.taps()) return;
-    if (this.player.playing()) this.player.stop();
+    if (this.taps() || this.waiting) return;
+    this.player.pause();
     const { beats } = this;
     this.found.set(null);
-    if (!(await this.player.clicks(beats, FIRST + BEATS * APART))) return;
+    this.waiting = true;
+    const sounds = await this.player.clicks(beats, FIRST + BEATS * APART);
+    if (!this.waiting) this.player.stopClicks();
+    if (!this.waiting || !sounds) {
+      this.waiting = false;
+      return;
+    }
+    this.waiting = false;
     const open = this.inputs.open();
     this.inputs.open.set(true);
     this.taps.set([]);
@@ -68,6 +77,7 @@ export class Calibrator {
   }
 
   cancel(): void {
+    this.waiting = false;
     this.stopListening();
     this.stopListening = () => undefined;
     this.player.stopClicks();

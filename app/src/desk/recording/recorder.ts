@@ -140,7 +140,8 @@ export class Recorder implements OnDestroy {
   async start(): Promise<void> {
     if (!this.song() || this.recording() || !(await this.mayWrite())) return;
     const song = this.song();
-    if (!song) return;
+    // Asked for once more while another tab was asked to hand the song over.
+    if (!song || this.recording()) return;
     const track = this.track();
     if (this.into() !== 'new' && !this.part()) {
       this.said.say('Choose a part to record into, or record into a new track.');
