@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import * as z from 'zod';
-import type { MidiBytes, Practice } from '@early-sparrow/core/record';
+import { HeldDown, type MidiBytes, type Practice } from '@early-sparrow/core/record';
 import { kept } from '../common/kept';
 import { Said } from '../common/said';
 import { KeysSource, ScreenSource } from './keys-source';
@@ -38,6 +38,7 @@ export class Inputs {
   private readonly kept = kept(KEY, KeptSchema, PLAIN);
   private readonly own = signal<readonly InputSource[]>([]);
   private readonly listeners = new Set<Heard>();
+  private readonly held = new HeldDown();
 
   readonly screen = new ScreenSource();
   readonly practice = signal<Practice>(PLAIN_PRACTICE);
@@ -58,7 +59,11 @@ export class Inputs {
     effect((onCleanup) => {
       const source = this.source();
       if (!this.open() || !source) return;
-      onCleanup(source.listen((bytes, at) => this.hear(bytes, at)));
+      const unlisten = source.listen((bytes, at) => this.hear(bytes, at));
+      onCleanup(() => {
+        unlisten();
+        untracked(() => this.letGo());
+      });
     });
     this.tellUnplugged();
   }
@@ -73,6 +78,7 @@ export class Inputs {
   }
 
   setChannel(channel: number | null): void {
+    this.letGo();
     this.kept.update((k) => ({ ...k, channel }));
   }
 
@@ -94,7 +100,13 @@ export class Inputs {
   private hear(bytes: MidiBytes, at: number): void {
     const channel = this.channel();
     if (channel !== null && (bytes[0] & 0x0f) !== channel) return;
+    this.held.hear(bytes);
     for (const listener of this.listeners) listener(bytes, at);
+  }
+
+  /** What is down when nobody listens any more would sound for ever. */
+  private letGo(): void {
+    for (const bytes of this.held.up()) this.hear(bytes, performance.now());
   }
 
   private tellUnplugged(): void {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, type OnDestroy, signal } from '@angular/core';
 import type { Practice } from '@early-sparrow/core/record';
 import type { Option } from '../../common/option';
 import { counted, pitchName } from '../../common/format';
@@ -29,7 +29,7 @@ type Amount = 'late' | 'jitter' | 'drift' | 'wrong' | 'missed' | 'velocity';
   templateUrl: './recording-strip.html',
   styleUrl: './recording-strip.scss',
 })
-export class RecordingStrip {
+export class RecordingStrip implements OnDestroy {
   protected readonly panels = inject(Panels);
   protected readonly inputs = inject(Inputs);
   protected readonly midi = inject(WebMidi);
@@ -37,6 +37,8 @@ export class RecordingStrip {
   protected readonly calibrator = inject(Calibrator);
   private readonly player = inject(Player);
   protected readonly pedalDown = signal(false);
+  /** Keys on the screen that are pressed. */
+  private readonly down = new Set<number>();
 
   protected readonly sources = computed((): Option[] =>
     this.inputs.sources().map((s) => ({ value: s.id, text: s.name })),
@@ -64,6 +66,15 @@ export class RecordingStrip {
     { key: 'missed', text: 'Missed notes', min: 0, max: 50, unit: '%' },
     { key: 'velocity', text: 'Velocity', min: 0, max: 60, unit: '±' },
   ];
+  constructor() {
+    // Where nobody listens to the screen any more, all of it was let go.
+    effect(() => {
+      if (this.inputs.open() && this.inputs.chosen() === this.inputs.screen.id) return;
+      this.down.clear();
+      this.pedalDown.set(false);
+    });
+  }
+
   protected readonly outside = computed(() => `Add ${counted(this.recorder.outside().length, 'note')} played outside`);
   protected readonly words = computed(() => {
     const ms = this.inputs.latency();
@@ -90,9 +101,12 @@ export class RecordingStrip {
     this.inputs.practice.update((p: Practice) => ({ ...p, [key]: isShare(key) ? value / 100 : value }));
   }
 
-  protected press(pitch: number, event: Event): void {
-    if (event instanceof PointerEvent && event.target instanceof Element)
-      event.target.releasePointerCapture(event.pointerId);
+  /** Where the keyboard holds a key down it comes again and again. */
+  protected press(pitch: number, event: PointerEvent | KeyboardEvent): void {
+    const isKey = event instanceof KeyboardEvent;
+    if (isKey ? event.repeat : event.button !== 0) return;
+    if (!isKey && event.target instanceof Element) event.target.releasePointerCapture(event.pointerId);
+    this.down.add(pitch);
     this.inputs.screen.press([0x90, pitch, VELOCITY], event.timeStamp);
   }
 
@@ -102,8 +116,16 @@ export class RecordingStrip {
     this.inputs.screen.press([0xb0, DAMPER, this.pedalDown() ? 127 : 0], event.timeStamp);
   }
 
-  protected lift(pitch: number, event: Event): void {
-    this.inputs.screen.press([0x80, pitch, 64], event.timeStamp);
+  protected lift(pitch: number, at: number): void {
+    if (this.down.delete(pitch)) this.inputs.screen.press([0x80, pitch, 64], at);
+  }
+
+  /** What is held on the screen goes with it; so do the clicks. */
+  ngOnDestroy(): void {
+    const at = performance.now();
+    for (const pitch of this.down) this.lift(pitch, at);
+    if (this.pedalDown()) this.inputs.screen.press([0xb0, DAMPER, 0], at);
+    this.calibrator.cancel();
   }
 }
 
