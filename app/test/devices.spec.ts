@@ -81,6 +81,68 @@ describe('a track on a device', () => {
     player.stop();
   });
 
+  describe('that goes elsewhere while it plays', () => {
+    const held = score([{ id: 0, start: 0, end: 5000 }], [[0, 0xb0, 64, 127]]);
+    const lets = (device: Device) => device.sent.slice(-2).map(({ bytes }) => bytes.slice(0, 2));
+    const ALL_UP = [
+      [0x80, 40],
+      [0xb0, 64],
+    ];
+
+    it('leaves no key and no pedal down where it was', () => {
+      for (const to of [null, { device: new Device(), score: held }]) {
+        const { device, began, player } = rig(held);
+        player.start(0, began);
+        jest.advanceTimersByTime(400);
+        player.setRoute('t', to);
+        expect(lets(device)).toEqual(ALL_UP);
+        const { length } = device.sent;
+        jest.advanceTimersByTime(400);
+        player.stop();
+        expect(device.sent.slice(length).filter(({ bytes }) => bytes[0] < 0xf0)).toEqual([]);
+      }
+    });
+
+    it('sounds there as it did here: with its program, its pedal, and its next note', () => {
+      const track = {
+        ...score(notes, [[0, 0xb0, 64, 127]]),
+        slots: [{ channel: 5, kind: 'keys', program: 4 }],
+      } as const;
+      const { began, player } = rig(track);
+      const other = new Device();
+      player.start(0, began);
+      jest.advanceTimersByTime(400);
+      player.setRoute('t', { device: other, score: track });
+      jest.advanceTimersByTime(400);
+      player.stop();
+      expect(other.sent.slice(0, 3).map(({ bytes }) => bytes)).toEqual([
+        [0xb5, 121, 0],
+        [0xc5, 4],
+        [0xb5, 64, 127],
+      ]);
+      expect(other.ons().length).toBeGreaterThan(2);
+      for (const { bytes, at } of other.ons()) expect(Math.abs(at - began - (bytes[1] - 40) * 100)).toBeLessThan(0.2);
+    });
+
+    it('comes in where the song is, if nothing went to a device before', () => {
+      const device = new Device();
+      const began = performance.now();
+      const player = new DevicePlayer((at) => at - began);
+      player.start(0, began);
+      jest.advanceTimersByTime(730);
+      player.setRoute('t', { device, score: score(notes) });
+      jest.advanceTimersByTime(400);
+      player.stop();
+      expect(device.ons()[0].bytes[1] - 40).toBe(8);
+      for (const { bytes, at } of device.ons()) expect(Math.abs(at - began - (bytes[1] - 40) * 100)).toBeLessThan(1);
+      const { length } = device.sent;
+      player.setRoute('t', null);
+      player.setRoute('t', { device, score: score(notes) });
+      jest.advanceTimersByTime(400);
+      expect(device.sent).toHaveLength(length);
+    });
+  });
+
   describe('that runs along', () => {
     const times = newSong('Song');
     /** System messages by what they say: the place in sixteenths with each start. */

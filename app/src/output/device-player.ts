@@ -41,23 +41,30 @@ export class DevicePlayer implements Players {
   private rate = 1;
   /** What was sent for later is no longer wanted. */
   private stopping = false;
+  /** The song plays, if only here. */
+  private playing = false;
   private timer: ReturnType<typeof setInterval> | undefined;
 
   /** @param heardAt song time in ms that is heard at a time of the page's clock */
   constructor(private readonly heardAt: (at: number) => number | null) {}
 
+  /** Where a track goes from here on, while the song plays too; null for nowhere. */
   setRoute(track: string, route: Route | null): void {
     const known = this.routes.get(track);
     if (known?.device === route?.device && known?.score === route?.score) return;
-    if (route) this.routes.set(track, route);
-    this.conductor.setTrack(track, route?.score ?? null);
-    if (!route) this.routes.delete(track);
+    if (known && known.device !== route?.device) this.leave(track, known);
+    if (!route) return;
+    this.routes.set(track, route);
+    if (this.conductor.playing && known?.device !== route.device) this.reset(track);
+    this.conductor.setTrack(track, route.score);
+    this.join();
   }
 
   /** Devices that run along with the song. */
   setClock(clock: Ticking, devices: readonly OutputDevice[]): void {
     this.clock.set(clock, devices);
     this.conductor.setTicks(clock, devices.length > 0);
+    this.join();
   }
 
   setLoop(loop: MsSpan | null): void {
@@ -76,14 +83,12 @@ export class DevicePlayer implements Players {
   /** Begins at a song time that is heard at a time of the page's clock. */
   start(ms: number, at: number): void {
     this.stop();
-    if (this.routes.size === 0 && !this.clock.wanted) return;
-    this.zero = at - (this.frame * 1000) / RATE;
-    this.conductor.start(ms);
-    this.timer = setInterval(() => this.turn(), TURN);
-    this.turn();
+    this.playing = true;
+    if (this.wanted) this.begin(ms, at);
   }
 
   stop(): void {
+    this.playing = false;
     clearInterval(this.timer);
     this.stopping = true;
     this.conductor.stop();
@@ -129,6 +134,37 @@ export class DevicePlayer implements Players {
 
   render(_left: Float32Array, _right: Float32Array, _from: number, count: number): void {
     this.frame += count;
+  }
+
+  /** Whether there is anything to be sent. */
+  private get wanted(): boolean {
+    return this.routes.size > 0 || this.clock.wanted;
+  }
+
+  private begin(ms: number, at: number): void {
+    this.zero = at - (this.frame * 1000) / RATE;
+    this.conductor.start(ms);
+    this.timer = setInterval(() => this.turn(), TURN);
+    this.turn();
+  }
+
+  /** The first that is wanted while the song plays already comes in where it is. */
+  private join(): void {
+    if (!this.playing || this.conductor.playing || !this.wanted) return;
+    const now = performance.now();
+    const heard = this.heardAt(now);
+    if (heard !== null) this.begin(heard, now);
+  }
+
+  /** Lets all keys and pedals of a track go on the device that it leaves. */
+  private leave(track: string, { device, score }: Route): void {
+    this.conductor.setTrack(track, null);
+    this.routes.delete(track);
+    for (const [key, [of, channel, pedal]] of this.pedals) {
+      if (of !== device || !score.slots.some((slot) => slot.channel === channel)) continue;
+      device.send([0xb0 | channel, pedal, 0], this.at());
+      this.pedals.delete(key);
+    }
   }
 
   private turn(): void {
