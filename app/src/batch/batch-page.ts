@@ -1,11 +1,11 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
 import { directoryOpen } from 'browser-fs-access';
 import { from } from 'rxjs';
 import { GridTextError, parseGrid } from '@early-sparrow/core/grid';
-import { BUILT_IN_RECIPES } from '@early-sparrow/core/recipe';
+import { BUILT_IN_RECIPES, type Recipe } from '@early-sparrow/core/recipe';
 import { isClosedWindow } from '../common/closed-window';
 import { FileDrop } from '../common/file-drop';
 import { MIDI_NAME } from '../common/file-kinds';
@@ -14,6 +14,7 @@ import { MidiFiles } from '../common/midi-files';
 import { Notices } from '../common/notices';
 import { STRENGTHS, type Option } from '../common/option';
 import { PickOne } from '../common/pick-one';
+import { Said } from '../common/said';
 import { Theme } from '../common/theme';
 import { RecipeStore } from '../storage/recipe-store';
 import { SongStore } from '../storage/song-store';
@@ -25,6 +26,7 @@ import { Writing } from './writing';
 
 const FITS = 'fits';
 const LINES = 'lines';
+const AGAIN = 'Free some space and try again.';
 
 /** Many files that are corrected in one way, each by itself: looked at, heard, opened, and written together. */
 @Component({
@@ -44,20 +46,31 @@ export class BatchPage {
   private readonly songs = inject(SongStore);
   private readonly router = inject(Router);
   private readonly notices = inject(Notices);
+  private readonly said = inject(Said);
+  private readonly page = inject(DestroyRef);
   private readonly own = toSignal(from(inject(RecipeStore).list$), { initialValue: [] });
 
   protected readonly fits = FITS;
   protected readonly lines = LINES;
+  /** The row whose song is on its way to the desk. */
+  protected readonly opening = signal<number | null>(null);
   protected readonly by = signal<string>(FITS);
   protected readonly gridText = signal('1/16');
   protected readonly gridProblem = signal('');
   protected readonly strength = signal(100);
   protected readonly strengths = STRENGTHS;
-  private readonly recipes = computed(() => [...BUILT_IN_RECIPES, ...this.own()]);
+  /** By their values among the ways; own ones may come and go in another tab. */
+  private readonly recipes = computed(
+    () =>
+      new Map<string, Recipe>([
+        ...BUILT_IN_RECIPES.map((r) => [`built in ${r.name}`, r] as const),
+        ...this.own().map((r) => [`own ${r.name}`, r] as const),
+      ]),
+  );
   protected readonly ways = computed((): Option[] => [
     { value: FITS, text: 'what fits each track' },
     { value: LINES, text: 'lines of your choice' },
-    ...this.recipes().map((r, i) => ({ value: `recipe ${i}`, text: r.name })),
+    ...[...this.recipes()].map(([value, { name }]) => ({ value, text: name })),
   ]);
   protected readonly about = computed((): string => {
     if (this.by() === FITS) return 'Each track’s lag is removed and its starts go to the lines that fit it best.';
@@ -84,7 +97,7 @@ export class BatchPage {
   );
   protected readonly written = computed(() => {
     const n = this.writing.progress();
-    return n === null ? this.writing.said() : `Writing … ${n}`;
+    return n === null ? this.said.text() || this.writing.said() : `Writing … ${n}`;
   });
 
   protected readonly found = foundWords;
@@ -114,8 +127,8 @@ export class BatchPage {
     return now?.id === row.id && now.side === side;
   }
 
-  protected hear(row: Row, side: Compare): void {
-    void this.hearing.toggle(row, side);
+  protected async hear(row: DoneRow, side: Compare): Promise<void> {
+    if (!(await this.hearing.toggle(row, side))) this.tell(`“${row.file.name}” could not be played. ${AGAIN}`);
   }
 
   protected async choose(): Promise<void> {
@@ -139,6 +152,7 @@ export class BatchPage {
 
   protected setBy(by: string): void {
     this.by.set(by);
+    this.gridProblem.set('');
     this.use();
   }
 
@@ -160,12 +174,19 @@ export class BatchPage {
     this.use();
   }
 
-  /** Keeps the file's song with its treatment on it, and goes to its desk. */
+  /** Keeps the file's song with its treatment on it, and goes to its desk; once, however often it is pressed. */
   protected async open(row: DoneRow): Promise<void> {
-    const song = await this.batch.song(row);
-    const id = song && (await this.songs.add(song).catch(() => null));
-    if (id) await this.router.navigate(['/song', id]);
-    else void this.notices.open(`“${row.file.name}” could not be opened. Free some space and try again.`, 'Close');
+    if (this.opening() !== null) return;
+    this.opening.set(row.id);
+    try {
+      const song = await this.batch.song(row);
+      const id = song && (await this.songs.add(song).catch(() => null));
+      // Whoever has left the page finds it among the songs.
+      if (id && !this.page.destroyed) await this.router.navigate(['/song', id]);
+      else if (!id) this.tell(`“${row.file.name}” could not be opened. ${AGAIN}`);
+    } finally {
+      this.opening.set(null);
+    }
   }
 
   private add(files: readonly File[]): void {
@@ -176,7 +197,11 @@ export class BatchPage {
       ...(others > 0 && midi.length === 0 ? ['These are no MIDI files. Choose files that end in .mid.'] : []),
       ...(over > 0 ? [`At most ${MOST_FILES} files can be corrected together; ${over} were left out.`] : []),
     ];
-    if (said.length > 0) void this.notices.open(said.join(' '), 'Close');
+    if (said.length > 0) this.tell(said.join(' '));
+  }
+
+  private tell(text: string): void {
+    void this.notices.open(text, 'Close');
   }
 
   private use(): void {
@@ -192,8 +217,7 @@ export class BatchPage {
     return this.by() === LINES ? { kind: 'lines', grid: this.gridText(), strength } : { kind: 'fits', strength };
   }
 
-  private recipe() {
-    const [, index] = /^recipe (\d+)$/.exec(this.by()) ?? [];
-    return index === undefined ? undefined : this.recipes().at(Number(index));
+  private recipe(): Recipe | undefined {
+    return this.recipes().get(this.by());
   }
 }

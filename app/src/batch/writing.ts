@@ -1,6 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
-import { freeName } from '@early-sparrow/core/keeping';
+import { freeName, nameOnDisk } from '@early-sparrow/core/keeping';
 import { isClosedWindow } from '../common/closed-window';
+import { countedFirst } from '../common/format';
 import { Saving } from '../common/saving';
 import { BlobReader, BlobWriter, ZipWriter } from '../common/zip';
 import { Batch, type DoneRow } from './batch';
@@ -40,10 +41,11 @@ export class Writing {
       return;
     }
     const there = new Set<string>();
-    for await (const name of (folder as unknown as { keys(): AsyncIterable<string> }).keys()) there.add(name);
     let written = 0;
     this.progress.set(0);
     try {
+      for await (const name of (folder as unknown as { keys(): AsyncIterable<string> }).keys())
+        there.add(nameOnDisk(name));
       for (const { name, blob } of this.files(there)) {
         const file = await folder.getFileHandle(name, { create: true });
         const stream = await file.createWritable();
@@ -55,7 +57,7 @@ export class Writing {
       const full = error instanceof DOMException && error.name === 'QuotaExceededError';
       const why = full ? 'The disk is full.' : 'The browser was stopped from writing there.';
       this.said.set(
-        `${why} ${written} files were written into “${folder.name}”. Choose another folder for all of them.`,
+        `${why} ${countedFirst(written, 'file')} ${written === 1 ? 'was' : 'were'} written into “${folder.name}”. Choose another folder for all of them.`,
       );
     } finally {
       this.progress.set(null);
@@ -77,25 +79,22 @@ export class Writing {
     }
   }
 
-  /** The corrected files and then the report, each under a name that is free. @param names that are taken; each file adds its own */
-  private *files(names: Set<string>): Generator<{ readonly name: string; readonly blob: Blob }> {
+  /** The corrected files and then the report, each under a name that is free. @param taken as for {@link freeName} */
+  private *files(taken: Set<string>): Generator<{ readonly name: string; readonly blob: Blob }> {
     const outputs = new Map<number, string>();
-    const take = (wanted: string) => {
-      const name = freeName(wanted, (n) => names.has(n));
-      names.add(name);
-      return name;
-    };
-    for (const row of this.batch.done()) {
-      const name = take(midiName(row));
+    // As they are now: files may be corrected anew while they are written.
+    const { recipe, rows } = this.batch.reported();
+    for (const row of rows) {
+      if (row.state !== 'done') continue;
+      const name = freeName(midiName(row), taken);
       outputs.set(row.id, name);
       yield { name, blob: row.result };
     }
-    const { recipe, rows } = this.batch.reported();
     for (const [name, text] of [
       ['Report.csv', reportCsv(rows, outputs)],
       ['Report.json', reportJson(recipe, rows, outputs)],
     ]) {
-      yield { name: take(name), blob: new Blob([text], { type: 'text/plain' }) };
+      yield { name: freeName(name, taken), blob: new Blob([text], { type: 'text/plain' }) };
     }
   }
 }

@@ -185,8 +185,8 @@ function treatmentsFor(
 export function summary(file: string, { tracks }: Correction): string {
   const lines = tracks.map(({ index, name, grid, lag, report: r }) => {
     const lagText = lag ? `, lag ${lag.value} ${lag.unit} removed` : '';
-    const merges = r.merges > 0 ? ` ${r.merges} chords merge.` : '';
-    const doubles = r.doubles > 0 ? ` ${r.doubles} doubles.` : '';
+    const merges = r.merges > 0 ? ` ${counted(r.merges, 'chord')} ${r.merges === 1 ? 'merges' : 'merge'}.` : '';
+    const doubles = r.doubles > 0 ? ` ${counted(r.doubles, 'double')}.` : '';
     return `  ${index} ${name} (${grid}${lagText}): ${r.moved} of ${r.notes} notes move, typically ${r.typicalMoveMs.toFixed(1)} ms, at most ${r.largestMoveMs.toFixed(1)} ms.${merges}${doubles}`;
   });
   return [file, ...lines].join('\n');
