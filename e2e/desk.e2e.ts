@@ -142,6 +142,8 @@ test('commands are found by name, and the report is saved', async ({ page }) => 
   await expect(page.locator('es-timing-report .charts canvas')).toHaveCount(3);
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save as CSV' }).click();
+  expect((await download).suggestedFilename()).toBe('Marimba timing.csv');
+  await expect(page.getByText('“Marimba timing.csv” was written.')).toBeVisible();
   const csv = readFileSync(await (await download).path(), 'utf8')
     .trim()
     .split('\r\n');
@@ -149,11 +151,10 @@ test('commands are found by name, and the report is saved', async ({ page }) => 
   expect(csv[0]).toContain('offset_ms');
   const picture = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save as PNG' }).click();
-  expect(
-    readFileSync(await (await picture).path())
-      .subarray(1, 4)
-      .toString(),
-  ).toBe('PNG');
+  const png = readFileSync(await (await picture).path());
+  expect(png.subarray(1, 4).toString()).toBe('PNG');
+  // Twice as sharp as the page: a chart of 170 px, with its title over it, and the heading over all.
+  expect(png.readUInt32BE(20)).toBeGreaterThan(2 * (170 + 2 * 18 + 32));
 });
 
 test('one change is for all tracks that are chosen, and each is listened to by itself', async ({ page }) => {

@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { fileSave } from 'browser-fs-access';
 import { BarChart, HeatmapChart, LineChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, LegendComponent, TooltipComponent, VisualMapComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
@@ -7,13 +6,16 @@ import type { EChartsType } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { NgxEchartsDirective, provideEchartsCore } from 'ngx-echarts';
 import { reportCsv } from '@early-sparrow/core/insight';
+import { fileName } from '@early-sparrow/core/keeping';
 import { noteReports } from '@early-sparrow/core/treatment';
 import { shortMs, signed } from '../../common/format';
+import { Saving } from '../../common/saving';
 import { readPalette, Theme } from '../../common/theme';
 import { Analyst } from '../fits/analyst';
 import { Panels } from '../kit/panels';
 import { EnsembleFigure } from './ensemble-figure';
 import { reportCharts, type Chart } from './report-charts';
+import { reportPicture, SHARPNESS } from './report-picture';
 import { Treating } from '../hand/treating';
 
 echarts.use([
@@ -36,7 +38,7 @@ echarts.use([
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <header>
-      <h2 tabindex="-1">Timing report, {{ treating.part()?.name }}</h2>
+      <h2 tabindex="-1">{{ heading() }}</h2>
       <button class="word" (click)="csv()">Save as CSV</button>
       <button class="word" (click)="png()">Save as PNG</button>
       <button class="word" (click)="panels.close('report')">Close</button>
@@ -140,8 +142,10 @@ export class TimingReport {
   protected readonly panels = inject(Panels);
   private readonly analyst = inject(Analyst);
   private readonly theme = inject(Theme);
+  private readonly saving = inject(Saving);
   protected readonly ms = shortMs;
   protected readonly signed = signed;
+  protected readonly heading = computed(() => `Timing report, ${this.treating.part()?.name ?? ''}`);
   protected readonly fits = computed(() => this.analyst.analysis()?.fits.slice(0, 7) ?? []);
   private readonly drawn = new Map<string, EChartsType>();
 
@@ -163,29 +167,21 @@ export class TimingReport {
     const song = this.treating.song();
     if (!part || !song) return;
     const blob = new Blob([reportCsv(noteReports(part, song))], { type: 'text/csv' });
-    await fileSave(blob, { fileName: `${part.name} timing.csv`, extensions: ['.csv'] }).catch(() => undefined);
+    await this.saving.save(blob, `${this.name()} timing.csv`);
   }
 
   /** The charts beside each other in one picture. */
   protected async png(): Promise<void> {
-    const canvases = this.charts().flatMap(({ title }) => {
+    const drawn = this.charts().flatMap(({ title }) => {
       const chart = this.drawn.get(title);
-      return chart ? [chart.renderToCanvas({ pixelRatio: 2 })] : [];
+      return chart ? [{ title, canvas: chart.renderToCanvas({ pixelRatio: SHARPNESS }) }] : [];
     });
-    const picture = document.createElement('canvas');
-    picture.width = canvases.reduce((sum, c) => sum + c.width, 0);
-    picture.height = Math.max(1, ...canvases.map((c) => c.height));
-    const ctx = picture.getContext('2d');
-    if (!ctx) return;
-    ctx.fillStyle = readPalette().paper;
-    ctx.fillRect(0, 0, picture.width, picture.height);
-    let x = 0;
-    for (const canvas of canvases) {
-      ctx.drawImage(canvas, x, 0);
-      x += canvas.width;
-    }
+    const picture = reportPicture(this.heading(), drawn, readPalette());
     const blob = await new Promise<Blob | null>((done) => picture.toBlob(done, 'image/png'));
-    const name = `${this.treating.part()?.name ?? 'part'} timing.png`;
-    if (blob) await fileSave(blob, { fileName: name, extensions: ['.png'] }).catch(() => undefined);
+    if (blob) await this.saving.save(blob, `${this.name()} timing.png`);
+  }
+
+  private name(): string {
+    return fileName(this.treating.part()?.name ?? 'part');
   }
 }
