@@ -1,4 +1,4 @@
-import { applyEdit, isProblem, moveParts } from '@early-sparrow/core/edit';
+import { applyEdit, isProblem, moveParts, partsStop } from '@early-sparrow/core/edit';
 import type { Part, Song } from '@early-sparrow/core/song';
 import { perform } from '@early-sparrow/core/treatment';
 import { applied, note, song, treatment } from './build';
@@ -94,6 +94,21 @@ describe('parts', () => {
       [1920, 5760],
       [5760, 7680],
     ]);
+  });
+
+  it('stop together at the song’s start and at the first and last track, as they do where they are dropped', () => {
+    const listed = base.tracks.map((t) => t.id);
+    const [first] = base.tracks[0].parts;
+    const far = { by: -100_000, rows: 9, listed };
+    const stop = partsStop(base, [first.id], far);
+    expect(stop.down).toBe(listed.length - 1);
+    const aside = partsStop(base, [first.id], { ...far, by: 960 });
+    expect(aside.ticks).toBe(960);
+    const edit = moveParts(base, [first.id], { ...far, rows: 0, by: 500 }, 'cut');
+    if (!edit || isProblem(edit)) throw new Error('It was not made.');
+    const later = applied(base, edit).song;
+    expect(partsStop(later, [first.id], { ...far, rows: -1 })).toEqual({ ticks: -500 + stop.ticks, down: 0 });
+    expect(partsStop(base, ['gone'], far)).toEqual({ ticks: 0, down: 0 });
   });
 
   it('do not leave notes outside of their span', () => {

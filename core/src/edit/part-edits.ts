@@ -36,9 +36,9 @@ function called(verb: string, parts: readonly Found[]): string {
 /** The group stops at the song's start, and at the first and last track; where each part goes then. */
 function targets(parts: readonly Found[], { by, rows, listed }: PartsMove) {
   const least = Math.min(...parts.map(({ part }) => earliest(part)));
-  const ticks = Math.max(Math.round(by), -least);
+  const ticks = Math.max(Math.round(by), 0 - least);
   const at = parts.map(({ track }) => listed.indexOf(track.id));
-  const down = Math.max(-Math.min(...at), Math.min(listed.length - 1 - Math.max(...at), rows));
+  const down = Math.max(0 - Math.min(...at), Math.min(listed.length - 1 - Math.max(...at), rows));
   return {
     ticks,
     down,
@@ -49,6 +49,13 @@ function targets(parts: readonly Found[], { by, rows, listed }: PartsMove) {
       end: part.end + ticks,
     })),
   };
+}
+
+/** How far parts can go as one where they are to go so far: ticks, and rows. */
+export function partsStop(song: Song, ids: readonly string[], move: PartsMove): { ticks: Ticks; down: number } {
+  const parts = found(song, ids);
+  const { ticks, down } = targets(parts, move);
+  return parts.length > 0 ? { ticks, down } : { ticks: 0, down: 0 };
 }
 
 /** The edit that moves parts as one, over tracks too; null where they stay. */

@@ -23,7 +23,7 @@ import { takingBack } from '../kit/taking-back';
 import { Viewport } from '../kit/viewport';
 import { ChosenParts } from '../hand/chosen-parts';
 import { drawBars, drawTracks, type Sheet } from './draw-song';
-import { PartsGesture } from './parts-gesture';
+import { isDrag, PartsGesture } from './parts-gesture';
 import { RULER, SongRows } from './song-rows';
 
 /** All tracks over the whole song, with the loop and the stretch that the roll shows; drawn taller it is the song view. */
@@ -78,7 +78,7 @@ export class Overview {
   private layers: { notes: DrawnLayer; overlay: DrawnLayer } | null = null;
   protected readonly playheadX = computed(() => this.rows.x(this.player.position()));
   protected readonly cursor = signal('default');
-  private pressed: { readonly id: number; readonly gesture: Gesture | null; dragged: boolean } | null = null;
+  private pressed: { readonly from: PointerEvent; readonly gesture: Gesture | null; dragged: boolean } | null = null;
 
   constructor() {
     const destroy = inject(DestroyRef);
@@ -177,22 +177,22 @@ export class Overview {
     if (event.button !== 0 || this.pressed) return;
     this.host().nativeElement.setPointerCapture(event.pointerId);
     const gesture = this.gesture.begin(event, () => this.go(event));
-    this.pressed = { id: event.pointerId, gesture, dragged: false };
+    this.pressed = { from: event, gesture, dragged: false };
     if (!gesture) this.go(event);
   }
 
   protected move(event: PointerEvent): void {
     if (!this.pressed) this.cursor.set(this.gesture.cursor(event));
-    if (event.pointerId !== this.pressed?.id) return;
-    this.pressed.dragged = true;
+    if (event.pointerId !== this.pressed?.from.pointerId) return;
+    this.pressed.dragged ||= isDrag(this.pressed.from, event);
     if (this.pressed.gesture) this.pressed.gesture.move(event);
-    else this.go(event);
+    else if (this.pressed.dragged) this.go(event);
   }
 
   /** A press makes another part the current one; a drag in the low overview only goes through the song. */
   protected up(event: PointerEvent): void {
     const { pressed } = this;
-    if (event.pointerId !== pressed?.id) return;
+    if (event.pointerId !== pressed?.from.pointerId) return;
     this.pressed = null;
     if (pressed.gesture) pressed.gesture.drop(event);
     else if (!pressed.dragged) {

@@ -9,6 +9,7 @@ import {
   joinParts,
   lookParts,
   moveParts,
+  partsStop,
   removeParts,
   repeatParts,
   resizePart,
@@ -41,6 +42,14 @@ export class PartActs {
   private readonly part = this.store.selectSignal(deskFeature.selectPart);
   /** What happens to what lies in the way. */
   readonly over = kept<Over>('parts.over', OverSchema, 'refuse');
+
+  /** How far the chosen parts go where they are dragged so far. */
+  stop(by: number, rows: number): { readonly by: number; readonly rows: number } {
+    const song = this.song();
+    if (!song) return { by, rows };
+    const { ticks, down } = partsStop(song, this.chosen.ids(), this.to(by, rows));
+    return { by: ticks, rows: down };
+  }
 
   move(by: number, rows: number): void {
     this.make((song, ids) => moveParts(song, ids, this.to(by, rows), this.over()), 'nudge parts');

@@ -19,6 +19,11 @@ export interface Ghost {
   readonly words: string;
 }
 
+/** Whether the pointer has gone so far that it drags: a hand that presses is never quite still. */
+export function isDrag(from: At, at: At): boolean {
+  return Math.hypot(at.offsetX - from.offsetX, at.offsetY - from.offsetY) >= MEANT;
+}
+
 /** What the pointer does with parts in the song view: it moves, copies and resizes them, and selects them by a frame. */
 @Injectable()
 export class PartsGesture {
@@ -67,10 +72,10 @@ export class PartsGesture {
 
   private moving({ part }: SeenPart, from: At): Pick<Gesture, 'move' | 'drop'> {
     const row = this.rows.rowAt(from.offsetY);
-    const to = (at: At) => ({
-      by: this.snapped(part, part.start + this.rows.tick(at.offsetX) - this.rows.tick(from.offsetX), at) - part.start,
-      rows: this.rows.rowAt(at.offsetY) - row,
-    });
+    const to = (at: At) => {
+      const start = this.snapped(part, part.start + this.rows.tick(at.offsetX) - this.rows.tick(from.offsetX), at);
+      return this.acts.stop(start - part.start, this.rows.rowAt(at.offsetY) - row);
+    };
     return {
       move: (at) => {
         const { by, rows } = to(at);
@@ -141,11 +146,10 @@ export class PartsGesture {
       this.ghosts.set([]);
       this.frame.set(null);
     };
-    const isMeant = (at: At) => Math.hypot(at.offsetX - from.offsetX, at.offsetY - from.offsetY) >= MEANT;
     return {
       kind: 'parts',
       move: (at) => {
-        dragged ||= isMeant(at);
+        dragged ||= isDrag(from, at);
         if (dragged) drag?.move(at);
       },
       drop: (at) => {
