@@ -44,6 +44,7 @@ export class SongsPage {
   protected readonly problem = signal('');
   /** Whether a new song is being described. */
   protected readonly creating = signal(false);
+  private making = false;
   protected readonly many = MANY;
   protected readonly search = signal('');
   protected readonly order = signal<Order>('changed');
@@ -76,12 +77,16 @@ export class SongsPage {
     return name;
   });
 
+  /** Once, however often or long the key is pressed. */
   protected async create({ song, begins }: Wanted): Promise<void> {
+    if (this.making) return;
+    this.making = true;
     await this.act(async () => {
       const id = await this.store.add(song);
       if (begins) this.beginning.set(id, begins);
       await this.router.navigate(['/song', id]);
     });
+    this.making = false;
   }
 
   protected async choose(): Promise<void> {

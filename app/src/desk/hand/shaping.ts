@@ -164,13 +164,15 @@ export class Shaping {
     };
   }
 
-  /** Takes notes away: the selected ones. */
-  erase(): void {
+  /** Takes the selected notes away. @returns whether it did */
+  erase(): boolean {
     const hand = this.hand();
-    if (!hand || hand.taken.length === 0) return;
+    if (!hand || hand.taken.length === 0) return false;
     const what = hand.taken.every(({ part }) => part.audio) ? 'hit' : 'note';
-    const done = this.changes.make(erase(hand.track, hand.taken, what) ?? NOTHING, 'command', { selection: [] });
-    if (!done) this.said.say(`Erased ${counted(hand.taken.length, what)}.`);
+    const edit = erase(hand.track, hand.taken, what) ?? NOTHING;
+    if (this.changes.make(edit, 'command', { selection: [] })) return false;
+    this.said.say(`Erased ${counted(hand.taken.length, what)}.`);
+    return true;
   }
 
   /** What a move of notes by hand is. */

@@ -85,7 +85,8 @@ export class Clipboard {
       this.said.say(NONE_SELECTED);
       return null;
     }
-    if (cut) this.shaping.erase();
+    // Where they cannot be taken away, why not was told, and they are copied.
+    if (cut && !this.shaping.erase()) return text;
     this.said.say(`${cut ? 'Cut' : 'Copied'} ${counted(hand.taken.length, 'note')}.`);
     return text;
   }
