@@ -230,7 +230,7 @@ test('without a sound device it is said, and pressed again the playhead runs wit
   ).toBeVisible();
   await expect(page.locator('es-transport .place')).toHaveText(/^1\.1\.1/);
   await page.getByRole('button', { name: 'Play', exact: true }).click();
-  await expect(page.locator('es-transport .place')).toHaveText(/^2\./, { timeout: 30_000 });
+  await expect(page.locator('es-transport .place')).toHaveText(/^(?!1\.)\d+\./, { timeout: 30_000 });
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
 });
