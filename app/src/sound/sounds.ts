@@ -1,4 +1,5 @@
 import { effect, inject, Injectable, signal } from '@angular/core';
+import type { BankSound } from '@early-sparrow/core/bank';
 import type { Sound } from '@early-sparrow/core/sound';
 import { Bank } from './bank';
 import type { SoundDevice } from './sound-device';
@@ -11,7 +12,7 @@ export class Sounds {
   private readonly wanted = signal(false);
   private readonly needed = signal<readonly Sound[]>([]);
   private sent = new Set<string>();
-  private of = '';
+  private of: readonly BankSound[] = [];
 
   constructor() {
     effect(() => {
@@ -36,14 +37,13 @@ export class Sounds {
     this.needed.set(sounds);
   }
 
-  /** With another bank all its sounds are brought anew. */
+  /** With another bank all its sounds are brought anew; it may have the name of the one before. */
   private forgetOld(device: SoundDevice): void {
-    const name = this.bank.name();
-    // The list is read so that a bank that came late is brought.
-    if (this.bank.sounds().length > 0 && this.of === name) return;
+    const sounds = this.bank.sounds();
+    if (this.of === sounds) return;
     this.sent = new Set();
-    if (this.of !== name) device.say({ say: 'no-sounds' });
-    this.of = name;
+    if (this.of.length > 0) device.say({ say: 'no-sounds' });
+    this.of = sounds;
   }
 
   private async bring(sound: Sound, device: SoundDevice): Promise<void> {

@@ -56,6 +56,7 @@ export class AudioImport implements OnDestroy {
   private readonly files = inject(AudioFiles);
   private readonly room = inject(StorageRoom);
   private readonly song = this.store.selectSignal(deskFeature.selectSong);
+  private readonly songId = this.store.selectSignal(deskFeature.selectSongId);
   private readonly link = new WorkerLink<AudioApi>(audioWorker);
   private asked: AbortController | null = null;
 
@@ -105,23 +106,27 @@ export class AudioImport implements OnDestroy {
   /** Puts the file into the song: one step. */
   async add(): Promise<void> {
     const heard = this.heard();
+    const id = this.songId();
     const bpm = this.meaning()?.bpm ?? 0;
-    if (!this.song() || !heard) return;
+    if (id === null || !heard) return;
     if (heard.fitting === 'set' && (bpm < TEMPI.least || bpm > TEMPI.most)) {
       this.said.say(`A tempo of ${bpm.toFixed(1)} BPM cannot be set. Choose another number of bars.`);
       return;
     }
+    // Once, however often it is pressed.
+    this.heard.set(null);
     const lack = await this.room.lack(heard.opened.bytes.byteLength);
     if (lack) {
+      this.heard.set(heard);
       this.said.say(`The sound file was not added. ${lack}`);
       return;
     }
-    this.heard.set(null);
     // Its sound is kept before anything tells of it.
     this.keeping.set(true);
     const kept = await this.files.keep(heard.opened).finally(() => this.keeping.set(false));
     const song = this.song();
-    if (!song) return;
+    // Another song may be open by now.
+    if (!song || this.songId() !== id) return;
     const edit = soundFileEdit(song, { ...heard, file: heard.opened.id }, heard);
     const before = new Set(song.tracks.map((t) => t.id));
     if (this.changes.make(edit, 'bring in')) return;
