@@ -1,6 +1,6 @@
 import type { TypedAmount } from '@early-sparrow/core/time';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { formatGrid, isSwung, stepName, type Grid } from '@early-sparrow/core/grid';
+import { formatGrid, grid, isSwung, stepName, type Grid } from '@early-sparrow/core/grid';
 import { BUILT_IN_GROOVES } from '@early-sparrow/core/groove';
 import { counted, type GrooveUse, type Limit } from '@early-sparrow/core/song';
 import { dependsOn, takesLag } from '@early-sparrow/core/treatment';
@@ -239,14 +239,24 @@ export class QuantizeStage {
   }
 
   protected async liftSwing(): Promise<void> {
-    const swing = await this.lifter.swing(this.source());
-    this.liftProblem.set(swing === null ? 'Too few on-beats and off-beats to measure a swing. Choose more notes.' : '');
-    if (swing === null) return;
-    this.treating.commit(`Lift swing ${(swing * 100).toFixed(1)} %`, { quantize: { groove: null, grid: { swing } } });
+    const lifted = await this.lifter.swing(this.source());
+    if (lifted === undefined) return;
+    this.liftProblem.set(
+      lifted === null ? 'Too few on-beats and off-beats of straight lines to measure a swing. Choose other notes.' : '',
+    );
+    if (lifted === null) return;
+    const name = `Lift swing ${(lifted.swing * 100).toFixed(1)} % of ${formatGrid(grid(lifted.value, lifted.shape))}`;
+    this.treating.commitEach(name, (t) => {
+      const { value, shape, mix } = t.quantize.grid;
+      // A second set of lines belongs to the value that it stood beside.
+      const same = value === lifted.value && shape === lifted.shape;
+      return merge(t, { quantize: { groove: null, grid: { ...lifted, mix: same ? mix : null } } });
+    });
   }
 
   protected async liftGroove(): Promise<void> {
     const groove = await this.lifter.groove(this.source());
+    if (groove === undefined) return;
     this.liftProblem.set(groove === null ? 'There are no notes to measure a groove from.' : '');
     if (groove) this.set(`Lift ${groove.name}`, { groove: { groove, timing: 1, velocity: 0 } });
   }
