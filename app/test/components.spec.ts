@@ -103,6 +103,28 @@ describe('an amount', () => {
     expect(done).toEqual([60]);
   });
 
+  it('let go where it stood before, nothing is shown any more, and the next key counts', async () => {
+    const { moved, done, slider, slide, key } = await rig();
+    const ends = jest.spyOn(TestBed.inject(Treating), 'endTrying');
+    const press = (type: string) => slider.dispatchEvent(new MouseEvent(type, { bubbles: true }));
+    const turn = () => new Promise((next) => setTimeout(next));
+    press('pointerdown');
+    slide(55, 'input');
+    slide(40, 'input');
+    press('pointerup');
+    await turn();
+    expect(ends).toHaveBeenCalledTimes(1);
+    // The same after Escape, which has taken it back already.
+    press('pointerdown');
+    slide(50, 'input');
+    key(document.body, 'Escape');
+    press('pointerup');
+    await turn();
+    slide(41, 'input');
+    slide(41, 'change');
+    expect([moved, done, ends.mock.calls.length]).toEqual([[55, 40, 50, 41], [41], 2]);
+  });
+
   it('can be typed with its unit, stepped, and says what it takes', async () => {
     const { done, field, key, type, alert } = await rig();
     type('66 %');

@@ -54,6 +54,7 @@ let next = 0;
         [attr.aria-label]="label()"
         [attr.aria-description]="hint() || null"
         (pointerdown)="hold($event)"
+        (pointerup)="released()"
         (keydown)="sliderKey($event, field)"
         (input)="move(slider.value)"
         (change)="letGo(slider.value)"
@@ -185,6 +186,14 @@ export class AmountFrame {
   protected hold(event: PointerEvent): void {
     this.held = event.button === 0;
     this.dropped = false;
+  }
+
+  /** Where it was let go as it stood before, no change follows: what was shown is taken back, and a key counts again. */
+  protected released(): void {
+    setTimeout(() => {
+      if (this.held) this.cancelled.emit();
+      this.held = this.dropped = false;
+    });
   }
 
   protected move(value: number): void {
