@@ -79,8 +79,9 @@ describe('importing', () => {
     expect(importer.busy()).toBeNull();
   });
 
-  it('reads a dropped folder, and says where there is nothing in it', async () => {
+  it('reads a dropped folder, and says where there is nothing in it, and what of it cannot be read', async () => {
     const leaf = (name: string) => ({ name, isDirectory: false, file: (done: (f: File) => void) => done(file(name)) });
+    const gone = (name: string) => ({ name, isDirectory: false, file: (_: unknown, fail: () => void) => fail() });
     const folder = (name: string, entries: unknown[]) => ({
       name,
       isDirectory: true,
@@ -92,15 +93,21 @@ describe('importing', () => {
     const entries = [
       folder('takes', [leaf('b.mid'), folder('inner', [leaf('a.MIDI'), leaf('notes.txt')])]),
       folder('photos', [leaf('pier.jpg')]),
+      folder('locked', []),
+      folder('disk', [gone('gone.mid'), leaf('c.mid')]),
     ];
+    // The system does not let it be read.
+    Object.assign(entries[2], { createReader: () => ({ readEntries: (_: unknown, fail: () => void) => fail() }) });
     const transfer = {
       items: entries.map((entry) => ({ kind: 'file', webkitGetAsEntry: () => entry })),
       files: [],
     } as unknown as DataTransfer;
     const dropped = await readDropped(transfer);
-    expect(dropped.files.map((f) => f.name)).toEqual(['b.mid', 'a.MIDI']);
+    expect(dropped.files.map((f) => f.name)).toEqual(['b.mid', 'a.MIDI', 'c.mid']);
     expect(dropped.emptyFolders).toEqual(['photos']);
     await importer.open(dropped);
+    expect(said[0]).toContain('3 of 6 were opened.');
     expect(said[0]).toContain('“photos” is a folder without MIDI or song files');
+    for (const name of ['locked', 'gone.mid']) expect(said[0]).toContain(`“${name}” could not be read`);
   });
 });

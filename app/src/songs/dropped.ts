@@ -5,6 +5,8 @@ export interface Dropped {
   readonly files: readonly File[];
   /** Names of folders that hold neither. */
   readonly emptyFolders: readonly string[];
+  /** Names of files and folders that could not be read. */
+  readonly unread: readonly string[];
 }
 
 /** Folders are read this deep, and no further than so many files: a whole disk was not meant. */
@@ -22,6 +24,7 @@ export async function readDropped(transfer: DataTransfer): Promise<Dropped> {
   const plain = [...transfer.files];
   const files: File[] = [];
   const emptyFolders: string[] = [];
+  const unread: string[] = [];
   for (const [i, entry] of entries.entries()) {
     if (!entry?.isDirectory) {
       const file = plain[i] as File | undefined;
@@ -29,11 +32,12 @@ export async function readDropped(transfer: DataTransfer): Promise<Dropped> {
       if (file) files.push(handle?.kind === 'file' ? Object.assign(file, { handle }) : file);
       continue;
     }
-    const found = await filesIn(entry as FileSystemDirectoryEntry, DEEPEST);
-    if (found.length === 0) emptyFolders.push(entry.name);
+    const before = unread.length;
+    const found = await filesIn(entry as FileSystemDirectoryEntry, DEEPEST, unread);
+    if (found.length === 0 && unread.length === before) emptyFolders.push(entry.name);
     files.push(...found);
   }
-  return { files: files.slice(0, MOST), emptyFolders };
+  return { files: files.slice(0, MOST), emptyFolders, unread };
 }
 
 /** What only some browsers have. */
@@ -41,18 +45,26 @@ interface Handling {
   getAsFileSystemHandle?(): Promise<FileSystemHandle | null>;
 }
 
-async function filesIn(folder: FileSystemDirectoryEntry, deep: number): Promise<File[]> {
+/** @param unread gets the names of what cannot be read: the others come all the same */
+async function filesIn(folder: FileSystemDirectoryEntry, deep: number, unread: string[]): Promise<File[]> {
   const found: File[] = [];
-  for (const entry of await listed(folder)) {
+  const failed = (name: string) => () => {
+    unread.push(name);
+    return null;
+  };
+  for (const entry of (await listed(folder).catch(failed(folder.name))) ?? []) {
     if (found.length >= MOST) break;
     if (entry.isDirectory) {
-      if (deep > 0) found.push(...(await filesIn(entry as FileSystemDirectoryEntry, deep - 1)));
+      if (deep > 0) found.push(...(await filesIn(entry as FileSystemDirectoryEntry, deep - 1, unread)));
     } else if (MIDI_NAME.test(entry.name) || SONG_NAME.test(entry.name)) {
-      found.push(await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail)));
+      const file = await fileOf(entry as FileSystemFileEntry).catch(failed(entry.name));
+      if (file) found.push(file);
     }
   }
   return found;
 }
+
+const fileOf = (entry: FileSystemFileEntry) => new Promise<File>((done, fail) => entry.file(done, fail));
 
 /** A folder gives its entries by and by: it is asked until it has no more. */
 async function listed(folder: FileSystemDirectoryEntry): Promise<FileSystemEntry[]> {

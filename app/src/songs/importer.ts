@@ -44,15 +44,18 @@ export class Importer {
   readonly busy = this.midi.busy;
 
   async files(files: readonly File[]): Promise<void> {
-    await this.open({ files, emptyFolders: [] });
+    await this.open({ files, emptyFolders: [], unread: [] });
   }
 
   /** Opens what was dropped; folders count for the MIDI files in them. */
-  async open({ files, emptyFolders }: Dropped): Promise<void> {
-    const outcomes: Outcome[] = emptyFolders.map((name) => ({
-      id: null,
-      notice: `“${name}” is a folder without MIDI or song files. Choose files that end in .mid or .sparrow.`,
-    }));
+  async open({ files, emptyFolders, unread }: Dropped): Promise<void> {
+    const refused = (notice: string): Outcome => ({ id: null, notice });
+    const outcomes = [
+      ...emptyFolders.map((name) =>
+        refused(`“${name}” is a folder without MIDI or song files. Choose files that end in .mid or .sparrow.`),
+      ),
+      ...unread.map((name) => refused(`“${name}” could not be read: the system does not allow it, or it is gone.`)),
+    ];
     for (const file of files.slice(0, MOST_SONGS)) outcomes.push(await this.file(file));
     const notices =
       files.length > MOST_SONGS
@@ -75,11 +78,11 @@ export class Importer {
    * Takes files from outside: one sound file goes to the open song, everything else is opened. Without an open song a
    * sound file is refused as one that is no MIDI file.
    */
-  async take({ files, emptyFolders }: Dropped): Promise<void> {
+  async take({ files, ...rest }: Dropped): Promise<void> {
     const sound = files.find(isAudio);
     const taken = sound !== undefined && this.audio.give(sound);
     const others = taken ? files.filter((file) => !isAudio(file)) : files;
-    if (!taken || others.length > 0) await this.open({ files: others, emptyFolders });
+    if (!taken || others.length > 0) await this.open({ files: others, ...rest });
   }
 
   /** Fetches and reads the demo song, and starts what listens to it. Null where it could not be fetched. */

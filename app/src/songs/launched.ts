@@ -21,11 +21,13 @@ export class Launched {
 
   private async open(handles: readonly FileSystemHandle[]): Promise<void> {
     const files: File[] = [];
+    const unread: string[] = [];
     for (const handle of handles) {
       if (handle.kind !== 'file') continue;
-      const file = await (handle as FileSystemFileHandle).getFile();
-      files.push(Object.assign(file, { handle: handle as FileSystemFileHandle }));
+      const file = await (handle as FileSystemFileHandle).getFile().catch(() => null);
+      if (file) files.push(Object.assign(file, { handle: handle as FileSystemFileHandle }));
+      else unread.push(handle.name);
     }
-    await this.importer.take({ files, emptyFolders: [] });
+    await this.importer.take({ files, emptyFolders: [], unread });
   }
 }
