@@ -201,3 +201,28 @@ test('the pointer that rests where the list of commands comes chooses nothing', 
   await page.mouse.move(640, 206, { steps: 3 });
   await expect(options.first()).toHaveAttribute('aria-selected', 'false');
 });
+
+test('a held Enter presses a button once, and creates one song', async ({ page }) => {
+  await openDemo(page);
+  const tracks = page.getByRole('list', { name: 'Tracks', exact: true }).getByRole('listitem');
+  await expect(tracks).toHaveCount(5);
+  const hold = async () => {
+    for (let i = 0; i < 8; i++) await page.keyboard.down('Enter');
+    await page.keyboard.up('Enter');
+  };
+  await tabTo(page, page.getByRole('button', { name: 'Add a track' }));
+  await hold();
+  await expect(tracks).toHaveCount(6);
+  await page.keyboard.press('Control+z');
+  await expect(tracks).toHaveCount(5);
+  await page.getByRole('link', { name: 'All songs' }).click();
+  const songs = page.getByRole('main').getByRole('listitem');
+  await expect(songs).toHaveCount(1);
+  await page.getByRole('button', { name: 'New song' }).click();
+  await page.getByLabel('Name', { exact: true }).click();
+  await page.keyboard.type('Held');
+  await hold();
+  await expect(page.getByRole('heading', { name: /Held/ })).toBeVisible();
+  await page.getByRole('link', { name: 'All songs' }).click();
+  await expect(songs).toHaveCount(2);
+});

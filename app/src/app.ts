@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
+import { enterOnce } from './common/enter-once';
 import { DropZone } from './songs/drop-zone';
 import { Theme } from './common/theme';
 import { Updates } from './state/updates';
 
-/** The frame of every page: it takes dropped files anywhere and keeps the theme. */
+/** The frame of every page: it takes dropped files anywhere, keeps the theme, and lets a held key press nothing twice. */
 @Component({
   selector: 'es-root',
   imports: [RouterOutlet, DropZone],
@@ -16,6 +17,7 @@ import { Updates } from './state/updates';
 })
 export class App {
   constructor() {
+    enterOnce();
     inject(Theme).start();
     inject(Updates).watch();
   }

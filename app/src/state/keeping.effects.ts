@@ -7,6 +7,7 @@ import {
   debounceTime,
   distinctUntilChanged,
   EMPTY,
+  exhaustMap,
   filter,
   from,
   map,
@@ -180,7 +181,8 @@ export class KeepingEffects {
     () =>
       this.actions.pipe(
         ofType(DeskActions.keepCopy),
-        concatMap(async () => {
+        // Asked for again while it is on its way, it is one.
+        exhaustMap(async () => {
           const { songId, history } = this.state();
           if (!songId || !history) return;
           try {
