@@ -10,6 +10,7 @@ import {
   midiFile,
   openDemo,
   openSongs,
+  painted,
   plainNote,
   played,
   readMidi,
@@ -71,6 +72,23 @@ test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is 
   await expect(beat).toBeVisible({ timeout: 30_000 });
   const was = await beat.getAttribute('aria-label');
   const { x, y } = await boxOf(beat);
+  // A press that moves by a hair, and a drag that Escape takes back, leave it where it is.
+  for (const [by, escape] of [
+    [2, false],
+    [17, true],
+  ] as const) {
+    await page.mouse.move(x + 5, y + 16);
+    await page.mouse.down();
+    await page.mouse.move(x + 5 + by, y + 16);
+    if (escape) {
+      await expect(beat).not.toHaveAttribute('aria-label', was ?? '');
+      await page.keyboard.press('Escape');
+    }
+    await expect(beat).toHaveAttribute('aria-label', was ?? '');
+    await page.mouse.up();
+    await painted(page);
+    await expect(strip.getByRole('status')).not.toContainText('Finding');
+  }
   await drag(page, [x + 5, y + 16], [x + 22, y + 16]);
   await expect(beat).not.toHaveAttribute('aria-label', was ?? '');
   // By the keyboard too, and back.

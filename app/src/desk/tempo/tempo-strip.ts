@@ -1,8 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { placeInBars } from '@early-sparrow/core/beats';
 import { counted, tempoOf } from '@early-sparrow/core/song';
 import { deskFeature } from '../../state/desk.feature';
+import { takingBack } from '../kit/taking-back';
 import { Viewport } from '../kit/viewport';
 import { Amount } from '../controls/amount';
 import { Choice } from '../controls/choice';
@@ -20,6 +21,8 @@ interface Beat {
 
 /** Beats closer than this on the screen are not all shown, in px. */
 const CLOSEST = 11;
+/** A pointer that moves less than this presses, in px. */
+const MEANT = 3;
 /** A step of the arrow keys, in ms; with Shift. */
 const STEP_MS = 5;
 const WIDE_STEP_MS = 25;
@@ -40,8 +43,8 @@ export class TempoStrip {
   private readonly view = inject(Viewport);
   private readonly song = inject(Store).selectSignal(deskFeature.selectSong);
   protected readonly bars = ['2', '3', '4', '5', '6'].map((value) => ({ value, text: value }));
-  /** A beat under the pointer: where it is dragged to. */
-  private readonly dragged = signal<{ index: number; ms: number } | null>(null);
+  /** A beat under the pointer: where it is dragged to, and from where; a hand that presses is never quite still. */
+  private readonly dragged = signal<{ index: number; ms: number; from: number; meant: boolean } | null>(null);
 
   protected readonly text = computed((): string => {
     const fit = this.fitting.fit();
@@ -83,24 +86,34 @@ export class TempoStrip {
     return found;
   });
 
+  constructor() {
+    takingBack(
+      inject(DestroyRef),
+      () => this.dragged() !== null,
+      () => this.letGo(),
+    );
+  }
+
   protected grab(event: PointerEvent, { index, ms }: Beat): void {
+    if (event.button !== 0) return;
     const mark = event.currentTarget as HTMLElement;
     mark.setPointerCapture(event.pointerId);
-    this.dragged.set({ index, ms });
+    this.dragged.set({ index, ms, from: event.clientX, meant: false });
   }
 
   protected drag(event: PointerEvent): void {
     const [dragged, song] = [this.dragged(), this.song()];
     if (!dragged || !song) return;
+    if (!dragged.meant && Math.abs(event.clientX - dragged.from) < MEANT) return;
     const strip = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect();
-    this.dragged.set({ index: dragged.index, ms: tempoOf(song).toMs(this.view.tick(event.clientX - strip.left)) });
+    const ms = tempoOf(song).toMs(this.view.tick(event.clientX - strip.left));
+    this.dragged.set({ ...dragged, ms, meant: true });
   }
 
   protected drop(): void {
     const dragged = this.dragged();
-    const beat = dragged && this.fitting.fit()?.beats[dragged.index];
     this.dragged.set(null);
-    if (dragged && beat !== dragged.ms) this.fitting.moveBeat(dragged.index, dragged.ms);
+    if (dragged?.meant) this.fitting.moveBeat(dragged.index, dragged.ms);
   }
 
   protected letGo(): void {
