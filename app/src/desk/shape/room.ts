@@ -2,6 +2,7 @@ import { inject, type Provider } from '@angular/core';
 import { TAKE_PARTS } from '../hand/room';
 import { Selecting } from '../hand/selecting';
 import { command, provideCommands, repeating } from '../kit/command';
+import { readable } from '../kit/keys';
 import { LANES, provideLane } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
 import { provideOverlay } from '../kit/overlay';
@@ -80,9 +81,16 @@ export const shapeRoom: Provider[] = [
       command('Shape', 'Return the velocities of the selected notes to the take', [], () =>
         selecting.toTake(TAKE_PARTS.velocities),
       ),
-      command('Shape', 'Copy the selected notes (Ctrl C)', [], () => clipboard.copy()),
-      command('Shape', 'Cut the selected notes to the clipboard (Ctrl X)', [], () => clipboard.copy(true)),
-      command('Shape', 'Paste notes at the playhead (Ctrl V)', [], () => void clipboard.paste('playhead')),
+      command('Shape', `Copy the selected notes (${readable('$mod+c')})`, [], () => clipboard.copy()),
+      command('Shape', `Cut the selected notes to the clipboard (${readable('$mod+x')})`, [], () =>
+        clipboard.copy(true),
+      ),
+      command(
+        'Shape',
+        `Paste notes at the playhead (${readable('$mod+v')})`,
+        [],
+        () => void clipboard.paste('playhead'),
+      ),
       command('Shape', 'Paste notes at the same place in the bar', ['Alt+v'], () => void clipboard.paste('bar')),
       command('Shape', 'Tidy: doubles, short, soft and stray notes', ['Shift+t'], () => toggleStrip(panels, TIDY)),
       command('Select', 'Select notes by what they are', ['Shift+q'], () => toggleStrip(panels, SELECT)),

@@ -4,6 +4,7 @@ import { PITCH_NAMES } from '../../common/format';
 import { PickOne } from '../../common/pick-one';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Shaping } from '../hand/shaping';
+import { readable } from '../kit/keys';
 import { Panels } from '../kit/panels';
 import { LanesMenu } from '../picture/lanes-menu';
 import { Showing } from '../picture/showing';
@@ -137,7 +138,9 @@ export class ShapeStrip {
   protected readonly touch = computed(() => this.listening.values().touch);
 
   protected readonly what = computed(
-    () => this.shaping.selectedWords() ?? 'No notes are selected. Click one, drag over some, or press Ctrl A.',
+    () =>
+      this.shaping.selectedWords() ??
+      `No notes are selected. Click one, drag over some, or press ${readable('$mod+a')}.`,
   );
 
   protected open(name: typeof SELECT | typeof TIDY): void {
