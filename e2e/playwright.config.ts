@@ -31,7 +31,6 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
-        '--autoplay-policy=no-user-gesture-required',
         // Windows of the browser's own that no test looks at cost every page a second.
         '--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup,AimEnabled,LensOverlay',
       ],

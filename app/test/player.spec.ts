@@ -40,6 +40,11 @@ class Device {
   wake(): Promise<void> {
     return Promise.resolve();
   }
+  sleeps = 0;
+  sleep(): Promise<void> {
+    this.sleeps++;
+    return Promise.resolve();
+  }
   readonly said: ToEngine['say'][] = [];
   /** As the way to the audio thread does: what is handed over is gone here. */
   say(message: ToEngine, handed: Transferable[] = []): void {
@@ -154,6 +159,20 @@ describe('the player', () => {
     run(1);
     expect(device().struck).toHaveLength(length);
     expect(player.playing()).toBe(false);
+  });
+
+  it('lets the sound engine rest where it was made ready, and nothing is played', async () => {
+    player.prepare();
+    await jest.advanceTimersByTimeAsync(19_000);
+    expect(device().sleeps).toBe(0);
+    await jest.advanceTimersByTimeAsync(2000);
+    expect(device().sleeps).toBe(1);
+    // What plays is not put to rest by having been made ready.
+    const playing = player.play();
+    player.prepare();
+    await playing;
+    await jest.advanceTimersByTimeAsync(30_000);
+    expect([player.playing(), device().sleeps]).toEqual([true, 1]);
   });
 
   it('pressed again before the sound engine is awake, it does not begin, and a third time it does', async () => {

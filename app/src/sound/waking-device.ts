@@ -9,6 +9,8 @@ export class WakingDevice {
   private readonly opened = signal<SoundDevice | null>(null);
   private opening: Promise<SoundDevice> | null = null;
   private silent = false;
+  /** Sound was wanted: from then on it rests when it is said to. */
+  private woken = false;
   private sleeping: ReturnType<typeof setTimeout> | undefined;
 
   /** Null until it is open. */
@@ -17,14 +19,21 @@ export class WakingDevice {
   /** @param made is told of the device before anybody else has it */
   constructor(private readonly made: (device: SoundDevice) => void) {}
 
-  /** Makes it ready before sound is wanted: then the first note comes at once. */
+  /**
+   * Makes it ready before sound is wanted: then the first note comes at once. It may be awake from the beginning; where
+   * nothing is played, it rests all the same.
+   */
   prepare(): void {
     // Where it fails it is tried again when sound is wanted, and told then.
-    void this.ready().catch(() => undefined);
+    void this.ready().then(
+      () => !this.woken && this.restLater(),
+      () => undefined,
+    );
   }
 
   /** Opens and wakes it. Rejects where the browser gives no sound. */
   async wake(): Promise<void> {
+    this.woken = true;
     const device = await this.ready();
     clearTimeout(this.sleeping);
     await device.wake();
