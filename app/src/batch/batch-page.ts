@@ -52,8 +52,8 @@ export class BatchPage {
 
   protected readonly fits = FITS;
   protected readonly lines = LINES;
-  /** The row whose song is on its way to the desk. */
-  protected readonly opening = signal<number | null>(null);
+  /** Name of the file whose song is on its way to the desk. */
+  private readonly opening = signal<string | null>(null);
   protected readonly by = signal<string>(FITS);
   protected readonly gridText = signal('1/16');
   protected readonly gridProblem = signal('');
@@ -97,6 +97,8 @@ export class BatchPage {
   );
   protected readonly written = computed(() => {
     const n = this.writing.progress();
+    const opening = this.opening();
+    if (opening !== null) return `Opening “${opening}” …`;
     return n === null ? this.said.text() || this.writing.said() : `Writing … ${n}`;
   });
 
@@ -177,7 +179,7 @@ export class BatchPage {
   /** Keeps the file's song with its treatment on it, and goes to its desk; once, however often it is pressed. */
   protected async open(row: DoneRow): Promise<void> {
     if (this.opening() !== null) return;
-    this.opening.set(row.id);
+    this.opening.set(row.file.name);
     try {
       const song = await this.batch.song(row);
       const id = song && (await this.songs.add(song).catch(() => null));
