@@ -97,20 +97,22 @@ export class BackupIn {
   ): Promise<'songs' | 'same' | 'beside' | 'damaged' | 'lost'> {
     const bytes = await entries.bytes(path, MOST_SONG_FILE);
     if (!bytes) return entries.cutOff && !entries.paths.includes(path) ? 'lost' : 'damaged';
-    const there = await this.songs.info(id);
+    if (!(await this.songs.info(id))) return (await this.bring(bytes, { id, created, changed })) ? 'songs' : 'damaged';
     const state = await digest(new Uint8Array(await bytes.arrayBuffer()));
-    const beside = there && (await idBeside(id, state));
-    if (beside && ((await this.songs.info(beside)) || (await this.isSame(id, bytes.size, state)))) return 'same';
+    const beside = await idBeside(id, state);
+    if ((await this.songs.info(beside)) || (await this.isSame(id, bytes.size, state))) return 'same';
+    const as = { id: beside, created, changed: new Date().toISOString() };
+    const title = longerTitle(name, ` (backup of ${made.slice(0, 10)})`);
+    return (await this.bring(bytes, as, title)) ? 'beside' : 'damaged';
+  }
+
+  /** Keeps the song in a file, under another name where one is given. @returns whether it could be read */
+  private async bring(bytes: Blob, as: Pick<Song, 'id' | 'created' | 'changed'>, name?: string): Promise<boolean> {
     const read = await this.files.read(bytes);
-    if (!read.history) return 'damaged';
-    const { history, sounds } = read;
-    if (!beside) {
-      await this.songs.addWhole(history, sounds, { id, created, changed });
-      return 'songs';
-    }
-    const song = { ...history.song, name: longerTitle(name, ` (backup of ${made.slice(0, 10)})`) };
-    await this.songs.addWhole({ ...history, song }, sounds, { id: beside, created, changed: new Date().toISOString() });
-    return 'beside';
+    if (!read.history) return false;
+    const { song, ...steps } = read.history;
+    await this.songs.addWhole({ ...steps, song: { ...song, name: name ?? song.name } }, read.sounds, as);
+    return true;
   }
 
   /** Whether a song that is there is just as it is in the backup. @param state SHA-256 of its file there */

@@ -39,12 +39,10 @@ export class Calibrator {
     this.found.set(null);
     this.waiting = true;
     const sounds = await this.player.clicks(beats, FIRST + BEATS * APART);
-    if (!this.waiting) this.player.stopClicks();
-    if (!this.waiting || !sounds) {
-      this.waiting = false;
-      return;
-    }
+    const wanted = this.waiting;
     this.waiting = false;
+    if (!wanted) this.player.stopClicks();
+    if (!wanted || !sounds) return;
     const open = this.inputs.open();
     this.inputs.open.set(true);
     this.taps.set([]);

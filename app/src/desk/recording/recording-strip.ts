@@ -66,6 +66,13 @@ export class RecordingStrip implements OnDestroy {
     { key: 'missed', text: 'Missed notes', min: 0, max: 50, unit: '%' },
     { key: 'velocity', text: 'Velocity', min: 0, max: 60, unit: '±' },
   ];
+  protected readonly outside = computed(() => `Add ${counted(this.recorder.outside().length, 'note')} played outside`);
+  protected readonly words = computed(() => {
+    const ms = this.inputs.latency();
+    if (ms === 0) return 'No compensation';
+    return `Notes are moved ${Math.abs(ms)} ms ${ms > 0 ? 'earlier' : 'later'}`;
+  });
+
   constructor() {
     // Where nobody listens to the screen any more, all of it was let go.
     effect(() => {
@@ -74,13 +81,6 @@ export class RecordingStrip implements OnDestroy {
       this.pedalDown.set(false);
     });
   }
-
-  protected readonly outside = computed(() => `Add ${counted(this.recorder.outside().length, 'note')} played outside`);
-  protected readonly words = computed(() => {
-    const ms = this.inputs.latency();
-    if (ms === 0) return 'No compensation';
-    return `Notes are moved ${Math.abs(ms)} ms ${ms > 0 ? 'earlier' : 'later'}`;
-  });
 
   protected async listen(): Promise<void> {
     const open = !this.inputs.open();
