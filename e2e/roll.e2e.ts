@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { choose, drag, typeAmount } from './hands';
+import { lastStep } from './shaping';
 import {
   byStart,
   exported,
@@ -29,6 +30,22 @@ test('an off-beat’s handle can be dragged in the ruler, and the swing becomes 
   await page.getByRole('button', { name: 'Lift a groove' }).click();
   await expect(page.getByText(/the lines of\s+Lifted from Brush kit/)).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'Groove' })).toContainText('Lifted from Brush kit');
+});
+
+test('a swing that is lifted from another track is that of its sixteenths: eighths stay where they are', async ({
+  page,
+}) => {
+  await openDemo(page);
+  await selectTrack(page, /Electric piano/);
+  await page.keyboard.press('8');
+  await page.getByRole('button', { name: '1/8', exact: true }).click();
+  await choose(page, 'Lift from', 'Brush kit');
+  await page.getByRole('button', { name: 'Lift the swing' }).click();
+  await expect.poll(() => lastStep(page)).toMatch(/^Lift swing 6[123]\.\d % of 1\/16, Electric piano$/);
+  await expect(page.getByRole('button', { name: '1/16', exact: true })).toBeVisible();
+  const starts = (await exported(page, 4)).map((n) => n.start);
+  expect(starts.length).toBeGreaterThan(400);
+  expect(starts.filter((start) => start % 480 !== 0)).toEqual([]);
 });
 
 test('loops drawn from anywhere, beside off-beat lines too, never touch the swing', async ({ page }) => {
