@@ -1,7 +1,7 @@
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { choose, dragFilesOver, dropFiles } from './hands';
+import { boxOf, choose, dragFilesOver, dropFiles } from './hands';
 import { importFile, openDemo, openSongs, OPENMSX, selectTrack } from './support';
 
 const DEMO = 'app/public/demo/night-ferry.mid';
@@ -87,6 +87,30 @@ test('a file that is dropped on an open desk takes its place whole', async ({ pa
   await expect(page.getByRole('group', { name: /Blind compare/ })).toHaveCount(0);
   await expect(page.getByRole('heading', { name: /Timing report/ })).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Loop', exact: true })).toHaveAttribute('aria-pressed', 'false');
+});
+
+test('what was chosen and shown for one song is not for the next, though its tracks and parts are alike', async ({
+  page,
+}) => {
+  await openDemo(page);
+  const behind = page.getByRole('button', { name: /^Show Upright bass behind/ });
+  await behind.click();
+  await page.keyboard.press('Shift+o');
+  const overview = page.locator('es-overview');
+  await expect.poll(async () => (await boxOf(overview)).height).toBeGreaterThan(150);
+  const { x, y } = await boxOf(overview);
+  // The first two tracks' parts.
+  await page.mouse.click(x + 300, y + 40);
+  await page.keyboard.down('Shift');
+  await page.mouse.click(x + 300, y + 100);
+  await page.keyboard.up('Shift');
+  const panel = page.locator('es-treatment-panel');
+  await expect(panel).toContainText('and 1 more');
+  await expect(behind).toHaveAttribute('aria-pressed', 'true');
+  await dropFiles(page, [resolve(DEMO)]);
+  await expect(page.getByRole('heading', { name: 'night-ferry' })).toBeVisible();
+  await expect(panel).toContainText('whole part, 435 notes');
+  await expect(behind).toHaveAttribute('aria-pressed', 'false');
 });
 
 test('several files and a folder without music are told of in one message', async ({ page }, info) => {

@@ -1,6 +1,12 @@
 import { type ApplicationConfig, provideBrowserGlobalErrorListeners } from '@angular/core';
 import { MAT_RIPPLE_GLOBAL_OPTIONS } from '@angular/material/core';
-import { provideRouter, withComponentInputBinding, withPreloading, type Routes } from '@angular/router';
+import {
+  provideRouter,
+  RouteReuseStrategy,
+  withComponentInputBinding,
+  withPreloading,
+  type Routes,
+} from '@angular/router';
 import { provideServiceWorker } from '@angular/service-worker';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
@@ -9,6 +15,7 @@ import { PreloadLater } from './common/preload-later';
 import { firstVisitGuard } from './songs/first-visit.guard';
 import { KeepingEffects } from './state/keeping.effects';
 import { deskFeature } from './state/desk.feature';
+import { OwnDesk } from './state/own-desk';
 import { unwrittenGuard } from './state/unwritten.guard';
 
 const routes: Routes = [
@@ -39,6 +46,7 @@ export const appConfig: ApplicationConfig = {
     // it: it comes when the page has been left alone for a while.
     provideServiceWorker('worker.js', { registrationStrategy: () => atRest(12_000, 4000) }),
     provideRouter(routes, withComponentInputBinding(), withPreloading(PreloadLater)),
+    { provide: RouteReuseStrategy, useClass: OwnDesk },
     // The song holds typed arrays, which cannot be frozen; it is immutable by how it is made.
     provideStore(
       { [deskFeature.name]: deskFeature.reducer },

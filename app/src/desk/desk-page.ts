@@ -129,7 +129,6 @@ export class DeskPage {
     effect(() => {
       const id = this.id();
       untracked(() => {
-        this.leave();
         this.store.dispatch(DeskActions.open({ songId: id }));
         this.begin(id);
       });

@@ -1,0 +1,10 @@
+import { Injectable } from '@angular/core';
+import { BaseRouteReuseStrategy, type ActivatedRouteSnapshot } from '@angular/router';
+
+/** Gives each song a desk of its own: nothing that was chosen, shown or set for one is left for the next. */
+@Injectable()
+export class OwnDesk extends BaseRouteReuseStrategy {
+  override shouldReuseRoute(next: ActivatedRouteSnapshot, now: ActivatedRouteSnapshot): boolean {
+    return super.shouldReuseRoute(next, now) && next.params['id'] === now.params['id'];
+  }
+}
