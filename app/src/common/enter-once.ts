@@ -1,7 +1,4 @@
-/**
- * Makes Enter count once, however long it is held: it comes again and again then, and browsers press the button that has
- * the focus, or send off the form, each time.
- */
+/** Makes a held Enter count once: browsers repeat it, and each repeat would press the focused button or submit the form. */
 export function enterOnce(): void {
   const swallow = (event: KeyboardEvent) => {
     if (event.key !== 'Enter' || !event.repeat) return;

@@ -104,7 +104,7 @@ export class Inputs {
     for (const listener of this.listeners) listener(bytes, at);
   }
 
-  /** What is down when nobody listens any more would sound for ever. */
+  /** Releases everything that is down: once nobody listens, its note-offs would never be heard. */
   private letGo(): void {
     for (const bytes of this.held.up()) this.hear(bytes, performance.now());
   }

@@ -142,8 +142,8 @@ export class BackupIn {
 }
 
 /**
- * The id of the copy that a song gets in the state of a backup: each state has its own, and always the same, so that it
- * comes once, whatever the copy is called by then (RFC 9562, version 8).
+ * The id for a copy of a song in the state that a backup holds. The same state always gets the same id, so it is brought in
+ * only once, even if the copy was renamed (RFC 9562, version 8).
  */
 async function idBeside(id: string, state: string): Promise<string> {
   const hex = await digest(new TextEncoder().encode(id + state));

@@ -54,7 +54,7 @@ export class Library {
       const place = await placeFor(name);
       const { songs, damaged } = await this.writer.write(await place.file.createWritable(), told, signal);
       const left = damaged > 0 ? ` ${countedFirst(damaged, 'song')} cannot be read and went along as kept.` : '';
-      // Where it could not be saved, that was told.
+      // If saving failed, the user has been told already.
       if (!place.chosen && (await this.saving.save(await place.file.getFile(), name)) === false) return '';
       return `${countedFirst(songs, 'song')} with all that belongs to ${songs === 1 ? 'it' : 'them'} ${songs === 1 ? 'is' : 'are'} in “${place.chosen ? place.file.name : name}”.${left}`;
     });

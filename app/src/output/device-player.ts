@@ -1,5 +1,6 @@
 import { onChannel } from '@early-sparrow/core/record';
 import { Conductor, type MsSpan, type Players, type ScoreTrack, type Ticking } from '@early-sparrow/core/sound';
+import { isPedalNumber } from '@early-sparrow/core/song';
 import { ClockSender } from './clock-sender';
 import type { OutputDevice } from './device';
 
@@ -10,10 +11,6 @@ const AHEAD = 100;
 const TURN = 25;
 /** Of a difference to the audio clock so much is made up for at each turn. */
 const CATCH_UP = 0.05;
-
-/** Controllers that hold what is played (MIDI 1.0). */
-const FIRST_PEDAL = 64;
-const LAST_PEDAL = 69;
 
 /** Where a track goes. */
 export interface Route {
@@ -193,7 +190,7 @@ export class DevicePlayer implements Players {
     const key = `${route.device.id} ${channel} ${first}`;
     if (status === 0x90) this.held.set(key, [route.device, channel, first]);
     else if (status === 0x80) this.held.delete(key);
-    else if (status === 0xb0 && first >= FIRST_PEDAL && first <= LAST_PEDAL) {
+    else if (status === 0xb0 && isPedalNumber(first)) {
       if (second > 0) this.pedals.set(key, [route.device, channel, first]);
       else this.pedals.delete(key);
     }

@@ -4,7 +4,7 @@ import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import { countIn, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
 import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { playedSounding } from '@early-sparrow/core/performance';
-import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
+import { isPedalNumber, newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
 import { correctedSounding, lastEndOf } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { inTurnsLast } from '../common/in-turns';
@@ -246,7 +246,7 @@ export class Player {
 
   /** What was struck with one track's voice is let go with it, whichever is at hand by then. */
   private liveTrack(hand: string, bytes: MidiBytes): string {
-    const pedal = (bytes[0] & 0xf0) === 0xb0 && bytes[1] >= 64 && bytes[1] <= 69;
+    const pedal = (bytes[0] & 0xf0) === 0xb0 && isPedalNumber(bytes[1]);
     const key = pedal ? `pedal ${bytes[1]}` : `key ${bytes[1]}`;
     if (isNoteOn(bytes) || (pedal && bytes[2] > 0)) {
       if (!this.liveHeld.has(key)) this.liveHeld.set(key, hand);

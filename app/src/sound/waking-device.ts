@@ -9,7 +9,7 @@ export class WakingDevice {
   private readonly opened = signal<SoundDevice | null>(null);
   private opening: Promise<SoundDevice> | null = null;
   private silent = false;
-  /** Sound was wanted: from then on it rests when it is said to. */
+  /** Set once sound was wanted: from then on the player says when it may sleep. */
   private woken = false;
   private sleeping: ReturnType<typeof setTimeout> | undefined;
 
@@ -19,10 +19,7 @@ export class WakingDevice {
   /** @param made is told of the device before anybody else has it */
   constructor(private readonly made: (device: SoundDevice) => void) {}
 
-  /**
-   * Makes it ready before sound is wanted: then the first note comes at once. It may be awake from the beginning; where
-   * nothing is played, it rests all the same.
-   */
+  /** Makes it ready before sound is wanted: then the first note comes at once. If nothing is played, it goes to sleep again. */
   prepare(): void {
     // Where it fails it is tried again when sound is wanted, and told then.
     void this.ready().then(

@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
 import { BaseRouteReuseStrategy, type ActivatedRouteSnapshot } from '@angular/router';
 
-/** Gives each song a desk of its own: nothing that was chosen, shown or set for one is left for the next. */
+/** Gives each song a desk of its own: nothing chosen, shown or set for one song carries over to the next. */
 @Injectable()
 export class OwnDesk extends BaseRouteReuseStrategy {
   override shouldReuseRoute(next: ActivatedRouteSnapshot, now: ActivatedRouteSnapshot): boolean {

@@ -1,8 +1,6 @@
+import { isPedalNumber } from '../song';
 import { isNoteOff, isNoteOn, type MidiBytes } from './message';
 
-/** Controllers that hold what is played (MIDI 1.0, table of controllers). */
-const FIRST_PEDAL = 64;
-const LAST_PEDAL = 69;
 /** Where the pitch wheel rests, as its two data bytes. */
 const CENTRE = [0, 64] as const;
 
@@ -15,7 +13,7 @@ export class HeldDown {
     const [kind, channel] = [status & 0xf0, status & 0x0f];
     if (isNoteOn(bytes)) this.held.set(`key ${channel} ${first}`, [0x80 | channel, first, 64]);
     else if (isNoteOff(bytes)) this.held.delete(`key ${channel} ${first}`);
-    else if (kind === 0xb0 && first >= FIRST_PEDAL && first <= LAST_PEDAL) {
+    else if (kind === 0xb0 && isPedalNumber(first)) {
       this.mark(`pedal ${channel} ${first}`, second > 0, [status, first, 0]);
     } else if (kind === 0xe0) {
       this.mark(`wheel ${channel}`, first !== CENTRE[0] || second !== CENTRE[1], [status, ...CENTRE]);

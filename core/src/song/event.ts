@@ -67,8 +67,13 @@ export function isPartEvent(event: TrackEvent): event is PartEvent {
 }
 
 /** Controllers that count as pedals: damper, sostenuto, soft and their kin (MIDI 1.0, controllers 64 to 69). */
+export function isPedalNumber(controller: number): boolean {
+  return controller >= 64 && controller <= 69;
+}
+
+/** Whether an event moves such a pedal. */
 export function isPedal(event: TrackEvent): boolean {
-  return event.type === 'controller' && event.controller >= 64 && event.controller <= 69;
+  return event.type === 'controller' && isPedalNumber(event.controller);
 }
 
 /** Controller of a note's third dimension, beside its bend and pressure (MIDI Polyphonic Expression 1.0, RP-053). */

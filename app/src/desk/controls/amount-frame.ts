@@ -188,7 +188,7 @@ export class AmountFrame {
     this.dropped = false;
   }
 
-  /** Where it was let go as it stood before, no change follows: what was shown is taken back, and a key counts again. */
+  /** If the slider is released where it started, no change event follows: the preview ends here, and the next key counts. */
   protected released(): void {
     setTimeout(() => {
       if (this.held) this.cancelled.emit();

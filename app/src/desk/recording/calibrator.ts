@@ -28,7 +28,7 @@ export class Calibrator {
   readonly soFar = computed(() => calibrate(this.beats, this.taps() ?? []));
   readonly found = signal<Calibration | null>(null);
   private readonly beats = Array.from({ length: BEATS }, (_, k) => FIRST + k * APART);
-  /** For the sound engine to wake, unless it is cancelled before. */
+  /** True while the sound engine wakes; cancelling sets it to false. */
   private waiting = false;
   private stopListening: () => void = () => undefined;
 

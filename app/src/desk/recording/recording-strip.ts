@@ -74,7 +74,7 @@ export class RecordingStrip implements OnDestroy {
   });
 
   constructor() {
-    // Where nobody listens to the screen any more, all of it was let go.
+    // Once the screen keys are no longer the input, everything has been released.
     effect(() => {
       if (this.inputs.open() && this.inputs.chosen() === this.inputs.screen.id) return;
       this.down.clear();
@@ -120,7 +120,7 @@ export class RecordingStrip implements OnDestroy {
     if (this.down.delete(pitch)) this.inputs.screen.press([0x80, pitch, 64], at);
   }
 
-  /** What is held on the screen goes with it; so do the clicks. */
+  /** Releases the keys and the pedal that are down, and stops the clicks. */
   ngOnDestroy(): void {
     const at = performance.now();
     for (const pitch of this.down) this.lift(pitch, at);

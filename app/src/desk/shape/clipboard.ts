@@ -85,7 +85,7 @@ export class Clipboard {
       this.said.say(NONE_SELECTED);
       return null;
     }
-    // Where they cannot be taken away, why not was told, and they are copied.
+    // If the notes could not be cut, the reason has been shown; they are still copied.
     if (cut && !this.shaping.erase()) return text;
     this.said.say(`${cut ? 'Cut' : 'Copied'} ${counted(hand.taken.length, 'note')}.`);
     return text;
