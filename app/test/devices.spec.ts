@@ -6,15 +6,36 @@ import type { OutputDevice } from '../src/output/device';
 
 /** A device that writes down what it is sent, and for when. */
 class Device implements OutputDevice {
-  readonly id = 'device';
   readonly name = 'Device';
+  constructor(
+    private readonly forgets = true,
+    readonly id = 'device',
+  ) {}
   readonly sent: { bytes: readonly number[]; at: number; now: number }[] = [];
+  private coming: { bytes: readonly number[]; at: number }[] = [];
   cleared = 0;
   send(bytes: readonly number[], at: number): void {
     this.sent.push({ bytes, at, now: performance.now() });
+    this.coming.push({ bytes, at });
   }
-  clear(): void {
+  clear(): boolean {
     this.cleared++;
+    if (this.forgets) this.coming = this.coming.filter(({ at }) => at <= performance.now());
+    return this.forgets;
+  }
+  /** What is down, and whether its clock runs, once everything that it did not forget has come. */
+  end(): string[] {
+    const down = new Set<string>();
+    for (const { bytes } of this.coming.sort((a, b) => a.at - b.at)) {
+      const [status, first, second] = bytes;
+      if (status === 0x90) down.add(`key ${first}`);
+      if (status === 0x80) down.delete(`key ${first}`);
+      if (status === 0xb0 && first === 64) down[second > 0 ? 'add' : 'delete']('pedal');
+      if (status === 0xe0) down[first !== 0 || second !== 64 ? 'add' : 'delete']('wheel');
+      if (status === 0xfa || status === 0xfb) down.add('clock');
+      if (status === 0xfc) down.delete('clock');
+    }
+    return [...down];
   }
   ons(): typeof this.sent {
     return this.sent.filter(({ bytes }) => (bytes[0] & 0xf0) === 0x90);
@@ -70,6 +91,28 @@ describe('a track on a device', () => {
     expect(device.sent.at(-1)?.bytes).toEqual([0xb0, 64, 0]);
   });
 
+  // Browsers that know no way to take messages back are common.
+  it.each([true, false])('is left with nothing down whenever the song stops, able to forget: %p', (forgets) => {
+    const wheel = [0, 10, 20, 30].flatMap((k): [number, number, number, number][] => [
+      [k * 40, 0xe0, 0, 90],
+      [k * 40 + 5, 0xb0, 64, 127],
+      [k * 40 + 25, 0xe0, 0, 64],
+      [k * 40 + 30, 0xb0, 64, 0],
+    ]);
+    const short = notes.map((n) => ({ ...n, end: n.start + 25 }));
+    for (let plays = 1; plays < 500; plays += 7) {
+      const device = new Device(forgets);
+      const began = performance.now() + 40;
+      const player = new DevicePlayer((at) => at - began);
+      player.setRoute('t', { device, score: score(short, wheel) });
+      player.setClock(midiClock(newSong('Song'), 7680), [device]);
+      player.start(0, began);
+      jest.advanceTimersByTime(plays);
+      player.stop();
+      expect([plays, ...device.end()]).toEqual([plays]);
+    }
+  });
+
   it('goes round a loop without losing what was sent ahead', () => {
     const { device, began, player } = rig(score(notes));
     player.setLoop({ from: 0, to: 400 });
@@ -90,7 +133,7 @@ describe('a track on a device', () => {
     ];
 
     it('leaves no key and no pedal down where it was', () => {
-      for (const to of [null, { device: new Device(), score: held }]) {
+      for (const to of [null, { device: new Device(true, 'other'), score: held }]) {
         const { device, began, player } = rig(held);
         player.start(0, began);
         jest.advanceTimersByTime(400);
@@ -109,7 +152,7 @@ describe('a track on a device', () => {
         slots: [{ channel: 5, kind: 'keys', program: 4 }],
       } as const;
       const { began, player } = rig(track);
-      const other = new Device();
+      const other = new Device(true, 'other');
       player.start(0, began);
       jest.advanceTimersByTime(400);
       player.setRoute('t', { device: other, score: track });
@@ -122,6 +165,18 @@ describe('a track on a device', () => {
       ]);
       expect(other.ons().length).toBeGreaterThan(2);
       for (const { bytes, at } of other.ons()) expect(Math.abs(at - began - (bytes[1] - 40) * 100)).toBeLessThan(0.2);
+    });
+
+    it('goes on where it was if the list of devices is made anew', () => {
+      const { device, began, player } = rig(held);
+      player.start(0, began);
+      jest.advanceTimersByTime(400);
+      const { length } = device.sent;
+      player.setRoute('t', { device: new Device(), score: held });
+      jest.advanceTimersByTime(400);
+      expect(device.sent).toHaveLength(length);
+      player.stop();
+      expect(device.end()).toEqual([]);
     });
 
     it('comes in where the song is, if nothing went to a device before', () => {
@@ -170,6 +225,22 @@ describe('a track on a device', () => {
       expect(clocks.length).toBeGreaterThan(48);
       player.stop();
       expect(told(device).at(-1)?.bytes).toEqual([0xfc]);
+    });
+
+    it('is told to stop where it is to run along no longer, and its place where another comes', () => {
+      const { device, began, player } = clocked();
+      const other = new Device(true, 'other');
+      player.start(0, began);
+      jest.advanceTimersByTime(800);
+      player.setClock(midiClock(newSong('Song'), 7680), [other]);
+      jest.advanceTimersByTime(800);
+      expect(device.end()).toEqual([]);
+      expect(other.end()).toEqual(['clock']);
+      // From the next sixteenth on, each 125 ms.
+      const [place, on, first] = told(other);
+      expect([place.bytes, on.bytes, first.bytes]).toEqual([[0xf2, (first.at - began) / 125, 0], [0xfb], [0xf8]]);
+      player.stop();
+      expect(other.end()).toEqual([]);
     });
 
     it('is told where it goes on, in sixteenths, and at each turn of a loop', () => {

@@ -50,7 +50,12 @@ describe('what is played in', () => {
       [0xb2, 64, 0],
       [0xe2, 0, 64],
     ];
-    const ends = [() => inputs.open.set(false), () => inputs.choose('keys'), () => inputs.setChannel(5)];
+    const ends = [
+      () => inputs.open.set(false),
+      () => inputs.choose('keys'),
+      () => inputs.setChannel(5),
+      () => dispatchEvent(new Event('pagehide')),
+    ];
     for (const end of ends) {
       inputs.setChannel(null);
       inputs.choose('screen');

@@ -202,16 +202,33 @@ describe('the player', () => {
     const sound = (output: string | null) => ({ voice, program, channel, delay, transpose: 5, output });
     const edit = { kind: 'track-sound', name: 'x', track: 't' } as const;
     store.dispatch(DeskActions.edit({ edit: { ...edit, to: sound(null) } }));
+    // It is let go where it was struck, and as it was.
+    player.live('t', [0x80, 60, 0]);
     player.live('t', [0x90, 60, 80]);
     expect(lives()).toEqual([
       [0x90, 60, 80],
+      [0x80, 60, 0],
       [0x90, 65, 80],
     ]);
     const { synth } = TestBed.inject(Outputs);
+    const sent = () => synth.received().at(-1)?.bytes;
     store.dispatch(DeskActions.edit({ edit: { ...edit, to: sound(synth.id) } }));
+    player.live('t', [0x80, 60, 0]);
+    expect(lives().at(-1)).toEqual([0x80, 65, 0]);
     player.live('t', [0x90, 62, 80]);
-    expect(lives()).toHaveLength(2);
-    expect(synth.received().at(-1)?.bytes).toEqual([0x90, 67, 80]);
+    expect(lives()).toHaveLength(4);
+    expect(sent()).toEqual([0x90, 67, 80]);
+    store.dispatch(DeskActions.edit({ edit: { ...edit, to: { ...sound(null), transpose: 0 } } }));
+    player.live('t', [0x80, 62, 0]);
+    expect(lives()).toHaveLength(4);
+    expect(sent()).toEqual([0x80, 67, 0]);
+  });
+
+  it('stops when the page goes, so that no device outside plays on', async () => {
+    await player.play();
+    expect(player.playing()).toBe(true);
+    dispatchEvent(new Event('pagehide'));
+    expect(player.playing()).toBe(false);
   });
 
   it('leaves out muted tracks, and all others beside one that is solo', async () => {

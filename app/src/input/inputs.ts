@@ -66,6 +66,8 @@ export class Inputs {
       });
     });
     this.tellUnplugged();
+    // What is down on a device outside would stay so when the page goes.
+    addEventListener('pagehide', () => this.letGo());
   }
 
   /** A source of the desk, such as the practice player, which hears the song. */

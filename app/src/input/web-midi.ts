@@ -38,9 +38,10 @@ class DeviceOutput implements OutputDevice {
     if (this.output.state === 'connected') this.output.send([...bytes], at);
   }
 
-  clear(): void {
-    // Not every browser can take back what it was given.
-    (this.output as { clear?: () => void }).clear?.();
+  clear(): boolean {
+    const output: MIDIOutput & { readonly clear?: () => void } = this.output;
+    output.clear?.();
+    return output.clear !== undefined;
   }
 }
 

@@ -16,16 +16,25 @@ const BEFORE = 1;
 /** Tells devices the tempo and the place of the song, so that they run along. */
 export class ClockSender {
   private clock: Ticking = NO_TICKS;
-  private devices: readonly OutputDevice[] = [];
+  private all: readonly OutputDevice[] = [];
   private running = false;
+  /** When it began to run, on the page's clock in ms. */
+  private since = -Infinity;
 
-  set(clock: Ticking, devices: readonly OutputDevice[]): void {
+  /** @param at where other devices than before take over, on the page's clock in ms */
+  set(clock: Ticking, devices: readonly OutputDevice[], at: number): void {
+    // Those that went along stop; all that do now are told the place with the next clock.
+    if (idsOf(devices) !== idsOf(this.all)) this.stop(at);
     this.clock = clock;
-    this.devices = devices;
+    this.all = devices;
   }
 
   get wanted(): boolean {
-    return this.devices.length > 0;
+    return this.all.length > 0;
+  }
+
+  get devices(): readonly OutputDevice[] {
+    return this.all;
   }
 
   /** A clock is due. @param ms time of the song @param at of the page's clock, when it is to be there */
@@ -39,6 +48,7 @@ export class ClockSender {
       this.send([POSITION, place & 0x7f, place >> 7], at - 2 * BEFORE);
       this.send([place === 0 ? START : CONTINUE], at - BEFORE);
       this.running = true;
+      this.since = at;
     }
     this.send([CLOCK], at);
   }
@@ -49,7 +59,16 @@ export class ClockSender {
     this.running = false;
   }
 
-  private send(bytes: readonly number[], at: number): void {
-    for (const device of this.devices) device.send(bytes, at);
+  /** The song stops now; a start that is still to come is stopped as soon as it has come. */
+  stopNow(now: number): void {
+    this.stop(Math.max(now, this.since));
   }
+
+  private send(bytes: readonly number[], at: number): void {
+    for (const device of this.all) device.send(bytes, at);
+  }
+}
+
+function idsOf(devices: readonly OutputDevice[]): string {
+  return devices.map(({ id }) => id).join('\n');
 }

@@ -1,8 +1,7 @@
-import { onChannel } from '@early-sparrow/core/record';
 import { Conductor, type MsSpan, type Players, type ScoreTrack, type Ticking } from '@early-sparrow/core/sound';
-import { isPedalNumber } from '@early-sparrow/core/song';
 import { ClockSender } from './clock-sender';
 import type { OutputDevice } from './device';
+import { DeviceLine } from './device-line';
 
 /** Frames a second: places are exact to a tenth of a ms. */
 const RATE = 10_000;
@@ -29,9 +28,8 @@ export class DevicePlayer implements Players {
   });
   private readonly clock = new ClockSender();
   private readonly routes = new Map<string, Route>();
-  private readonly held = new Map<string, readonly [OutputDevice, number, number]>();
-  /** Pedals that are down: device, channel, controller. */
-  private readonly pedals = new Map<string, readonly [OutputDevice, number, number]>();
+  /** By the id of the device. */
+  private readonly lines = new Map<string, DeviceLine>();
   /** Time of the page's clock at frame 0. */
   private zero = 0;
   private frame = 0;
@@ -48,18 +46,20 @@ export class DevicePlayer implements Players {
   /** Where a track goes from here on, while the song plays too; null for nowhere. */
   setRoute(track: string, route: Route | null): void {
     const known = this.routes.get(track);
-    if (known?.device === route?.device && known?.score === route?.score) return;
-    if (known && known.device !== route?.device) this.leave(track, known);
+    // The list of devices is made anew when one comes or goes; the others go on.
+    const stays = known?.device.id === route?.device.id;
+    if (stays && known?.score === route?.score) return;
+    if (known && !stays) this.leave(track, known);
     if (!route) return;
     this.routes.set(track, route);
-    if (this.conductor.playing && known?.device !== route.device) this.reset(track);
+    if (this.conductor.playing && !stays) this.reset(track);
     this.conductor.setTrack(track, route.score);
     this.join();
   }
 
   /** Devices that run along with the song. */
   setClock(clock: Ticking, devices: readonly OutputDevice[]): void {
-    this.clock.set(clock, devices);
+    this.clock.set(clock, devices, this.at());
     this.conductor.setTicks(clock, devices.length > 0);
     this.join();
   }
@@ -109,14 +109,11 @@ export class DevicePlayer implements Players {
     this.clock.tick(this.conductor.position, this.at());
   }
 
-  /** Every key and pedal that is down is let go: where the song turns back, or now if it stops. */
+  /** Every key, pedal and wheel is let go: where the song turns back, or now if it stops. */
   silence(): void {
-    const at = this.stopping ? performance.now() : this.at();
-    if (this.stopping) for (const device of new Set([...this.routes.values()].map((r) => r.device))) device.clear();
-    for (const [device, channel, pitch] of this.held.values()) device.send([0x80 | channel, pitch, 64], at);
-    for (const [device, channel, pedal] of this.pedals.values()) device.send([0xb0 | channel, pedal, 0], at);
-    this.held.clear();
-    this.pedals.clear();
+    if (this.stopping) return this.stopAll();
+    const at = this.at();
+    for (const line of this.lines.values()) for (const up of line.up()) line.send(up, at);
     this.clock.stop(at);
   }
 
@@ -153,14 +150,24 @@ export class DevicePlayer implements Players {
     if (heard !== null) this.begin(heard, now);
   }
 
-  /** Lets all keys and pedals of a track go on the device that it leaves. */
+  private stopAll(): void {
+    const now = performance.now();
+    const clocked = this.clock.devices.filter(({ id }) => !this.lines.has(id));
+    for (const device of clocked) device.clear();
+    for (const line of this.lines.values()) line.stop(now);
+    this.clock.stopNow(now);
+    this.lines.clear();
+  }
+
+  /** Lets everything of a track go on the device that it leaves. */
   private leave(track: string, { device, score }: Route): void {
     this.conductor.setTrack(track, null);
     this.routes.delete(track);
-    for (const [key, [of, channel, pedal]] of this.pedals) {
-      if (of !== device || !score.slots.some((slot) => slot.channel === channel)) continue;
-      device.send([0xb0 | channel, pedal, 0], this.at());
-      this.pedals.delete(key);
+    const line = this.lines.get(device.id);
+    for (const up of line?.up() ?? []) {
+      // Keys of other tracks on its channel sound on.
+      const isKey = (up[0] & 0xf0) === 0x80;
+      if (!isKey && score.slots.some((slot) => slot.channel === (up[0] & 0x0f))) line?.send(up, this.at());
     }
   }
 
@@ -185,14 +192,12 @@ export class DevicePlayer implements Players {
     const route = this.routes.get(track);
     const channel = route?.score.slots[slot]?.channel;
     if (!route || channel === undefined) return;
-    const at = this.at();
-    route.device.send(onChannel([status, first, second], channel), at);
-    const key = `${route.device.id} ${channel} ${first}`;
-    if (status === 0x90) this.held.set(key, [route.device, channel, first]);
-    else if (status === 0x80) this.held.delete(key);
-    else if (status === 0xb0 && isPedalNumber(first)) {
-      if (second > 0) this.pedals.set(key, [route.device, channel, first]);
-      else this.pedals.delete(key);
-    }
+    this.lineTo(route.device).send([status | channel, first, second], this.at());
+  }
+
+  private lineTo(device: OutputDevice): DeviceLine {
+    let line = this.lines.get(device.id);
+    if (!line) this.lines.set(device.id, (line = new DeviceLine(device)));
+    return line;
   }
 }

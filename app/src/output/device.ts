@@ -3,6 +3,6 @@ export interface OutputDevice {
   readonly id: string;
   readonly name: string;
   send(bytes: readonly number[], at: number): void;
-  /** Forgets what was sent for later. */
-  clear(): void;
+  /** Forgets what was sent for later. @returns whether it can: not every browser takes back what it was given */
+  clear(): boolean;
 }

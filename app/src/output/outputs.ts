@@ -25,9 +25,10 @@ export class SimulatedSynth implements OutputDevice {
     this.received.update((all) => [...all.slice(1 - SHOWN), { bytes, at, ahead }]);
   }
 
-  clear(): void {
+  clear(): boolean {
     const now = performance.now();
     this.received.update((all) => all.filter((r) => r.at <= now));
+    return true;
   }
 }
 

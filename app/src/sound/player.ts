@@ -2,9 +2,9 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import { Store } from '@ngrx/store';
 import { atOnce, type Pieces } from '@early-sparrow/core/maths';
 import { countIn, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
-import { isNoteOff, isNoteOn, onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
+import { onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { playedSounding } from '@early-sparrow/core/performance';
-import { isPedalNumber, newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
+import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
 import { correctedSounding, lastEndOf } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { inTurnsLast } from '../common/in-turns';
@@ -14,6 +14,7 @@ import { Outputs } from '../output/outputs';
 import { AudioFiles } from './audio-files';
 import type { FromEngine } from './engine-api';
 import { ListeningSettings } from './listening-settings';
+import { LiveRoutes, type LiveRoute } from './live-routes';
 import { ScoreSender } from './score-sender';
 import { NoSoundDevice, type SoundDevice } from './sound-device';
 import { SongMix } from './song-mix';
@@ -108,8 +109,7 @@ export class Player {
   private sending: AbortController | null = null;
   private frame = 0;
   private clicking = false;
-  /** With which track's voice the keys and pedals that are down were struck. */
-  private readonly liveHeld = new Map<string, string>();
+  private readonly liveRoutes = new LiveRoutes();
   private readonly devices = new DevicePlayer((at) => this.device()?.heardAt(at)?.ms ?? null);
   /** The devices begin with the first leg of the audio engine. */
   private waiting = false;
@@ -136,6 +136,8 @@ export class Player {
     effect(() => this.sendMix());
     effect(() => this.sendStretch());
     effect(() => this.devices.setClock(this.ticking.clock(), this.outputs.clocked()));
+    // Keys that are down on a device outside would stay so when the page goes.
+    addEventListener('pagehide', () => this.pause());
   }
 
   /** Plays from the playhead; done once it plays, or cannot. */
@@ -228,34 +230,27 @@ export class Player {
 
   /** Lets what is played in be heard with a track's voice, or on the device that it goes to. */
   live(hand: string, bytes: MidiBytes): void {
-    const track = this.liveTrack(hand, bytes);
     const device = this.device();
     if (!device) return;
     // What is played keeps the engine awake.
     void device.wake();
     if (!this.playing()) this.waking.restLater();
-    const to = this.song()?.tracks.find((t) => t.id === track);
-    // It sounds as it will when it is played back.
-    const sounds = transposed(bytes, to?.transpose ?? 0);
+    const route = this.liveRoutes.of(bytes, () => this.routeOf(hand));
+    const sounds = transposed(bytes, route.transpose);
     if (!sounds) return;
-    const away = this.outputs.find(to?.output ?? null);
-    const channel = this.sender?.scoreOf(track)?.slots.at(0)?.channel ?? 0;
-    if (away) away.send(onChannel(sounds, channel), performance.now());
-    else device.say({ say: 'live', track, bytes: sounds });
+    if (route.device) route.device.send(onChannel(sounds, route.channel), performance.now());
+    else device.say({ say: 'live', track: route.track, bytes: sounds });
   }
 
-  /** What was struck with one track's voice is let go with it, whichever is at hand by then. */
-  private liveTrack(hand: string, bytes: MidiBytes): string {
-    const pedal = (bytes[0] & 0xf0) === 0xb0 && isPedalNumber(bytes[1]);
-    const key = pedal ? `pedal ${bytes[1]}` : `key ${bytes[1]}`;
-    if (isNoteOn(bytes) || (pedal && bytes[2] > 0)) {
-      if (!this.liveHeld.has(key)) this.liveHeld.set(key, hand);
-      return this.liveHeld.get(key) ?? hand;
-    }
-    if (!isNoteOff(bytes) && !pedal) return hand;
-    const track = this.liveHeld.get(key) ?? hand;
-    this.liveHeld.delete(key);
-    return track;
+  /** Where what is played with a track's voice sounds: as it will when it is played back. */
+  private routeOf(id: string): LiveRoute {
+    const track = this.song()?.tracks.find((t) => t.id === id);
+    return {
+      track: id,
+      device: this.outputs.find(track?.output ?? null),
+      channel: this.sender?.scoreOf(id)?.slots.at(0)?.channel ?? 0,
+      transpose: track?.transpose ?? 0,
+    };
   }
 
   /**

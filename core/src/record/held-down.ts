@@ -25,6 +25,11 @@ export class HeldDown {
     return [...this.held.values()];
   }
 
+  /** Forgets all of it. */
+  clear(): void {
+    this.held.clear();
+  }
+
   private mark(key: string, isHeld: boolean, letsGo: MidiBytes): void {
     if (isHeld) this.held.set(key, letsGo);
     else this.held.delete(key);
