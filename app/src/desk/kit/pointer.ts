@@ -3,6 +3,11 @@ import { InjectionToken, type Type, type Provider } from '@angular/core';
 /** A place in the picture in px, with what else the pointer says. */
 export type At = Pick<PointerEvent, 'offsetX' | 'offsetY' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey' | 'button'>;
 
+/** Where the pointer is at an event. An event that is kept tells another place once its element has moved (seen in Firefox). */
+export function placeOf({ offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button }: At): At {
+  return { offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button };
+}
+
 /** A rectangle in the picture, in px. */
 export interface Box {
   readonly x: number;
@@ -14,6 +19,8 @@ export interface Box {
 /** What the pointer is doing since it was pressed: it can be followed, let go, or taken back. */
 export interface Gesture {
   readonly kind: string;
+  /** Which ways the picture scrolls along where it is dragged over the edge; left out for none. */
+  readonly scrolls?: 'sideways' | 'both' | undefined;
   move(at: At): void;
   drop(at: At): void;
   cancel(): void;
@@ -27,7 +34,7 @@ export interface Under {
   readonly hint?: string;
   /** Id of the note that it is. */
   readonly note?: number;
-  /** Pressed and moved. */
+  /** Pressed and moved. The place moves with the picture if that is scrolled meanwhile. */
   readonly press?: (at: At) => Gesture;
   /** Pressed and let go. */
   readonly click?: (at: At) => void;

@@ -14,9 +14,9 @@ export class Pointing {
   cursor: () => At | null = () => null;
 
   /** The pointer moved. */
-  move({ offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button }: At): void {
-    this.at = { offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button };
-    this.doing?.move(this.at);
+  move(at: At): void {
+    this.at = at;
+    this.doing?.move(at);
   }
 
   /** The pointer left the picture, or the keyboard goes from note to note; what is done stays where it was last. */

@@ -86,12 +86,21 @@ export class Viewport {
 
   /** Top of a pitch's row. */
   y(pitch: number): number {
-    return RULER_HEIGHT + (this.topRow() - (this.rows().get(pitch) ?? -10)) * this.rowHeight();
+    return this.rowY(this.rows().get(pitch) ?? -10);
   }
 
   /** The pitch of the row under `y`; −1 for none. */
   pitch(y: number): number {
-    return this.pitches()[Math.ceil(this.topRow() - (y - RULER_HEIGHT) / this.rowHeight())] ?? -1;
+    return this.pitches()[Math.ceil(this.row(y))] ?? -1;
+  }
+
+  /** The row whose top is at `y`, counted as {@link topRow} is. */
+  row(y: number): number {
+    return this.topRow() - (y - RULER_HEIGHT) / this.rowHeight();
+  }
+
+  rowY(row: number): number {
+    return RULER_HEIGHT + (this.topRow() - row) * this.rowHeight();
   }
 
   /** Zooms so that the place under `x` stays where it is. */

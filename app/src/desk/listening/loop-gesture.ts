@@ -64,6 +64,7 @@ export class LoopGesture implements PointerSource {
     };
     return {
       kind: 'loop',
+      scrolls: 'sideways',
       move,
       drop: (at) => {
         move(at);

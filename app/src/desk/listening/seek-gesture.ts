@@ -24,6 +24,7 @@ export class SeekGesture implements PointerSource {
     const before = this.player.position();
     return {
       kind: 'seek',
+      scrolls: 'sideways',
       // While it plays the sound jumps once, when the pointer is let go.
       move: (at) => !this.player.playing() && this.to(at),
       drop: (at) => this.to(at),

@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { Scenery } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Feedback } from '../kit/feedback';
-import { LANES } from '../kit/lane';
+import { LANES, type Lane } from '../kit/lane';
 import { ORDER, type At, type Box, type Gesture, type PointerSource, type Under } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
 
@@ -25,18 +25,19 @@ export class BoxGesture implements PointerSource {
   }
 
   private rectangle(from: At): Gesture {
-    const { offsetX: x0, offsetY: y0 } = from;
+    const lane = this.lanes.find((l) => l.id === this.view.laneAt(from.offsetY));
     const area = (at: At): Box => ({
-      x: Math.min(x0, at.offsetX),
-      y: Math.min(y0, at.offsetY),
-      w: Math.abs(at.offsetX - x0),
-      h: Math.abs(at.offsetY - y0),
+      x: Math.min(from.offsetX, at.offsetX),
+      y: Math.min(from.offsetY, at.offsetY),
+      w: Math.abs(at.offsetX - from.offsetX),
+      h: Math.abs(at.offsetY - from.offsetY),
     });
     return {
       kind: 'box',
+      scrolls: lane ? 'sideways' : 'both',
       move: (at) => this.feedback.box.set(area(at)),
       drop: (at) => {
-        const found = this.inside(area(at), y0);
+        const found = this.inside(area(at), lane);
         const before = at.shiftKey ? this.selecting.ids() : [];
         this.selecting.select([...new Set([...before, ...found])]);
       },
@@ -45,9 +46,7 @@ export class BoxGesture implements PointerSource {
   }
 
   /** Ids of the notes in a rectangle, in the lane in which it was begun, or in the roll. */
-  private inside(box: Box, y: number): readonly number[] {
-    const id = this.view.laneAt(y);
-    const lane = this.lanes.find((l) => l.id === id);
+  private inside(box: Box, lane: Lane | undefined): readonly number[] {
     if (lane) return lane.inside(box, this.view.frameOf(lane.id));
     const { view } = this;
     const half = view.rowHeight() / 2;

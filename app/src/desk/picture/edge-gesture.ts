@@ -61,7 +61,7 @@ export class EdgeGesture implements PointerSource {
       if (by === 0) return null;
       return resize(hand.track, hand.taken, { edge, by, held: at.shiftKey ? held : null });
     };
-    return this.shaping.changing('resize', change);
+    return { ...this.shaping.changing('resize', change), scrolls: 'sideways' };
   }
 
   private tell(length: number, tick: number): string {

@@ -38,6 +38,7 @@ export class Gestures {
     };
     return {
       kind: gesture.kind,
+      scrolls: gesture.scrolls,
       move: (to) => gesture.move(to),
       drop: (to) => {
         gesture.drop(to);

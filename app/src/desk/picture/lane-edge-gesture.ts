@@ -23,7 +23,9 @@ export class LaneEdgeGesture implements PointerSource {
 
   private drag(id: string, from: At): Gesture {
     const before = this.book.heightOf(id);
-    const move = (at: At) => this.book.resize(id, before + from.offsetY - at.offsetY);
+    // Where the pointer was: the rows of the roll move with the edge.
+    const { offsetY } = from;
+    const move = (at: At) => this.book.resize(id, before + offsetY - at.offsetY);
     return { kind: 'lane', move, drop: move, cancel: () => this.book.resize(id, before) };
   }
 }

@@ -1,3 +1,5 @@
+import { placeOf, type At } from '../kit/pointer';
+
 /** A finger that stays for so long has pressed long, in ms. */
 const LONG_MS = 550;
 
@@ -5,12 +7,13 @@ const LONG_MS = 550;
 export class LongPress {
   private timer: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(private readonly held: (event: PointerEvent) => void) {}
+  constructor(private readonly held: (at: At) => void) {}
 
   begin(event: PointerEvent): void {
     this.end();
     if (event.pointerType === 'mouse') return;
-    this.timer = setTimeout(() => this.held(event), LONG_MS);
+    const at = placeOf(event);
+    this.timer = setTimeout(() => this.held(at), LONG_MS);
   }
 
   end(): void {

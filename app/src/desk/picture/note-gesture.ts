@@ -82,6 +82,7 @@ export class NoteGesture implements PointerSource {
     const moveTo = this.told(seen, told, inRoll);
     return {
       kind: 'note',
+      scrolls: inRoll ? 'both' : 'sideways',
       move: (at) => this.shaping.show(this.shaping.moved(ids, moveTo(at), side)),
       drop: (at) => {
         const move = moveTo(at);
@@ -103,6 +104,7 @@ export class NoteGesture implements PointerSource {
     };
     return {
       kind: 'copy',
+      scrolls: 'both',
       move: (at) => this.shaping.show(copy(at)?.edit ?? null),
       drop: (at) => {
         const copies = copy(at);

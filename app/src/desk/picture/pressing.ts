@@ -1,8 +1,10 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Feedback } from '../kit/feedback';
-import type { At, Gesture, Under } from '../kit/pointer';
+import { placeOf, type At, type Gesture, type Under } from '../kit/pointer';
 import { Pointing } from '../kit/pointing';
 import { KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../kit/viewport';
+import { anchored } from './anchored';
+import { EdgeScroll } from './edge-scroll';
 import { Gestures } from './gestures';
 import { LongPress } from './long-press';
 import { TwoFingers } from './two-fingers';
@@ -13,6 +15,17 @@ const DRAG_PX = 4;
 const TOUCH_PX = 24;
 /** A second press follows the first within so many ms. */
 const AGAIN_MS = 500;
+
+/** What is dragged. */
+interface Drag {
+  readonly gesture: Gesture;
+  readonly under: Under;
+  readonly x: number;
+  readonly y: number;
+  readonly pointer: number;
+  moved: boolean;
+  last: At;
+}
 
 /** What a press in the picture begins before all else, where something is armed. */
 export interface Armed {
@@ -34,8 +47,9 @@ export class Pressing {
   /** The strip of verbs, which can be opened and armed. */
   armed: Armed = { begin: () => null, open: () => undefined };
   private readonly fingers = new TwoFingers(this.view);
-  private readonly long = new LongPress((event) => this.stayed(event));
-  private drag: { gesture: Gesture; under: Under; x: number; y: number; pointer: number; moved: boolean } | null = null;
+  private readonly long = new LongPress((at) => this.stayed(at));
+  private readonly edge = new EdgeScroll(this.view, () => this.scrolled());
+  private drag: Drag | null = null;
   /** The press before, where the pointer was let go without moving. */
   private pressed: { readonly x: number; readonly y: number; readonly at: number } | null = null;
 
@@ -45,29 +59,33 @@ export class Pressing {
 
   /** @param capture keeps the pointer with the picture until it is let go */
   down(event: PointerEvent, capture: (pointer: number) => void): void {
-    const { offsetX: x, offsetY: y, pointerId: pointer } = event;
+    const { pointerId: pointer } = event;
+    const at = placeOf(event);
+    const { offsetX: x, offsetY: y } = at;
     if (this.fingers.down(event)) {
       this.cancel();
       return;
     }
     if (this.drag || event.button > 1) return;
     capture(pointer);
-    const under = this.gestures.under(event);
-    const again = this.armed.begin(event) ?? (this.isSecond(event) ? this.gestures.again(event) : null);
+    const under = this.gestures.under(at);
+    const again = this.armed.begin(at) ?? (this.isSecond(event) ? this.gestures.again(at) : null);
     this.pressed = null;
     // What a second press begins is there at once; a first one has to move before it is a drag.
-    this.drag = { gesture: again ?? this.gestures.begin(event), under, x, y, pointer, moved: again !== null };
+    const gesture = again ?? this.gestures.begin(anchored(at, this.view));
+    this.drag = { gesture, under, x, y, pointer, moved: again !== null, last: at };
     if (again) this.hover.set({ x, y, under: null });
     else this.long.begin(event);
   }
 
   move(event: PointerEvent): void {
     const { drag } = this;
-    const { offsetX: x, offsetY: y } = event;
+    const at = placeOf(event);
+    const { offsetX: x, offsetY: y } = at;
     if (this.fingers.move(event)) return;
     if (!drag) {
-      this.pointing.move(event);
-      const under = this.gestures.under(event);
+      this.pointing.move(at);
+      const under = this.gestures.under(at);
       this.hover.set({ x, y, under });
       this.cursor.set(under.cursor);
       this.tellRow(x, y);
@@ -78,9 +96,11 @@ export class Pressing {
     const far = event.pointerType === 'touch' ? TOUCH_PX / 2 : DRAG_PX;
     if (!drag.moved && Math.hypot(x - drag.x, y - drag.y) < far) return;
     drag.moved = true;
+    drag.last = at;
     this.long.end();
     this.tellRow(x, y);
-    drag.gesture.move(event);
+    drag.gesture.move(at);
+    this.edge.at(at, drag.gesture.scrolls);
     this.hover.set({ x, y, under: null });
   }
 
@@ -88,14 +108,16 @@ export class Pressing {
     this.fingers.up(event);
     this.long.end();
     const { drag } = this;
+    const at = placeOf(event);
     if (drag?.pointer !== event.pointerId) return;
+    this.edge.end();
     this.drag = null;
     if (drag.moved) {
-      drag.gesture.drop(event);
+      drag.gesture.drop(at);
       return;
     }
-    this.pressed = { x: event.offsetX, y: event.offsetY, at: event.timeStamp };
-    if (event.button === 0) drag.under.click?.(event);
+    this.pressed = { x: at.offsetX, y: at.offsetY, at: event.timeStamp };
+    if (at.button === 0) drag.under.click?.(at);
   }
 
   lost(event: PointerEvent): void {
@@ -113,14 +135,20 @@ export class Pressing {
   cancel(): void {
     const { drag } = this;
     this.drag = null;
+    this.edge.end();
     this.long.end();
     if (drag?.moved) drag.gesture.cancel();
   }
 
+  /** The picture was scrolled or zoomed: what is dragged is somewhere else in it now. */
+  scrolled(): void {
+    if (this.drag?.moved) this.drag.gesture.move(this.drag.last);
+  }
+
   /** A finger or a pen stays where it was put. */
-  private stayed(event: PointerEvent): void {
+  private stayed(at: At): void {
     this.cancel();
-    this.armed.open(event);
+    this.armed.open(at);
   }
 
   /** Whether a press follows another one in the same place. */

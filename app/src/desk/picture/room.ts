@@ -15,6 +15,7 @@ import { LanesGesture } from './lanes-gesture';
 import { NoteGesture } from './note-gesture';
 import { OffsetLane } from './offset-lane';
 import { PanGesture } from './pan-gesture';
+import { PlayheadInView } from './playhead-in-view';
 import { Pressing } from './pressing';
 import { Reaching } from './reaching';
 import { Showing } from './showing';
@@ -26,6 +27,7 @@ export const pictureRoom: Provider[] = [
   Feedback,
   LaneBook,
   Gestures,
+  PlayheadInView,
   Pressing,
   Reaching,
   Showing,

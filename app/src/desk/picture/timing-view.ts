@@ -14,7 +14,6 @@ import {
 import { isDrums } from '@early-sparrow/core/sound';
 import { meterOf, tempoOf } from '@early-sparrow/core/song';
 import { Theme } from '../../common/theme';
-import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
 import { Behind } from '../hand/behind';
 import { noteWords, type NoteWords } from '../hand/note-words';
@@ -33,6 +32,7 @@ import { Pointing } from '../kit/pointing';
 import { KEYS_WIDTH, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from './draw-lane';
 import { Gestures } from './gestures';
+import { PlayheadInView } from './playhead-in-view';
 import { Pressing } from './pressing';
 import { Reaching } from './reaching';
 import { Showing } from './showing';
@@ -101,7 +101,7 @@ export class TimingView {
   private readonly behind = inject(Behind);
   private readonly theme = inject(Theme);
   private readonly player = inject(Player);
-  private readonly listening = inject(ListeningSettings);
+  private readonly playhead = inject(PlayheadInView);
   private readonly selecting = inject(Selecting);
   private readonly gestures = inject(Gestures);
   private readonly feedback = inject(Feedback);
@@ -229,7 +229,6 @@ export class TimingView {
       this.painter?.redrawOverlay();
     });
     effect(() => this.fitTrack());
-    effect(() => this.keepPlayheadInView());
   }
 
   /** What the lines are found by: they are found anew with every change of the notes, and mostly the same. */
@@ -272,16 +271,9 @@ export class TimingView {
     this.fitted = id;
     untracked(() => {
       this.showing.track(first);
+      this.playhead.back();
       this.reaching.cursor.set(null);
     });
-  }
-
-  private keepPlayheadInView(): void {
-    const position = this.player.position();
-    if (!this.player.playing() || !this.listening.values().follow) return;
-    const { view } = this;
-    const visible = view.notesWidth() / view.scale();
-    if (position > view.right() - visible * 0.08 || position < view.left()) view.scrollTo(position - visible * 0.08);
   }
 
   protected wheel(event: WheelEvent): void {
@@ -290,6 +282,7 @@ export class TimingView {
     if (event.ctrlKey || event.metaKey) this.view.zoom(offsetX, Math.exp(-event.deltaY * 0.002));
     else if (event.shiftKey) this.view.scroll(event.deltaY || event.deltaX, 0);
     else this.view.scroll(event.deltaX, event.deltaY);
+    this.pressing.scrolled();
   }
 
   protected down(event: PointerEvent): void {
@@ -300,7 +293,7 @@ export class TimingView {
   protected menu(event: MouseEvent): void {
     event.preventDefault();
     // A finger that stays tells by itself.
-    if ((event as Partial<PointerEvent>).pointerType === 'touch') return;
+    if ((event as Partial<PointerEvent>).pointerType === 'touch' || this.pressing.busy) return;
     const key = event.button !== 2;
     const at = key ? this.cursorPlace() : event;
     this.pressing.hover.set(null);

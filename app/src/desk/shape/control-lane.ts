@@ -223,6 +223,7 @@ export abstract class ControlLane implements Lane {
     const drag = this.shaping.changing('control', change, 'draw controller');
     return {
       ...drag,
+      scrolls: 'sideways',
       cancel: () => {
         drag.cancel();
         before();
@@ -240,6 +241,7 @@ export abstract class ControlLane implements Lane {
     });
     return {
       kind: 'box',
+      scrolls: 'sideways',
       move: (at) => this.feedback.box.set(area(at)),
       drop: (at) => {
         const { x, y, w, h } = area(at);

@@ -64,6 +64,6 @@ export class StretchGesture implements PointerSource, Overlay {
       this.feedback.hint.set(`${Math.round(factor * 1000) / 10}\u00a0% as long`);
       return stretch(hand.track, hand.taken, factor);
     };
-    return this.shaping.changing('stretch', change);
+    return { ...this.shaping.changing('stretch', change), scrolls: 'sideways' };
   }
 }

@@ -43,6 +43,7 @@ export class MarksGesture implements PointerSource {
     };
     return {
       kind: 'mark',
+      scrolls: 'sideways',
       move: (at) => {
         const song = this.acts.song();
         this.editing.ghost.set(to(at));

@@ -1,0 +1,50 @@
+import { effect, inject, Injectable } from '@angular/core';
+import { ListeningSettings } from '../../sound/listening-settings';
+import { Player } from '../../sound/player';
+import { Viewport } from '../kit/viewport';
+import { Pressing } from './pressing';
+
+/** The page is turned with so much of its width left, and the playhead is then as far from its beginning. */
+const MARGIN = 0.08;
+
+/**
+ * Turns the page where the playhead runs out of view. Who scrolls away from it looks at something else: until it is in
+ * view again, or playing begins anew, the page stays. So it does under a drag.
+ */
+@Injectable()
+export class PlayheadInView {
+  private readonly view = inject(Viewport);
+  private readonly player = inject(Player);
+  private readonly listening = inject(ListeningSettings);
+  private readonly pressing = inject(Pressing);
+  private began: unknown = null;
+  private left = 0;
+  private scale = 0;
+  private away = false;
+
+  constructor() {
+    effect(() => this.keep());
+  }
+
+  /** The view is where the program put it: it may turn the page. */
+  back(): void {
+    this.away = false;
+    this.left = this.view.left();
+    this.scale = this.view.scale();
+  }
+
+  private keep(): void {
+    const { view, player } = this;
+    const position = player.position();
+    const began = player.began();
+    const visible = view.notesWidth() / view.scale();
+    const seen = position >= view.left() && position <= view.right() - visible * MARGIN;
+    if (!player.playing() || !this.listening.values().follow || this.pressing.busy) return;
+    if (began !== this.began || seen) this.back();
+    this.began = began;
+    this.away ||= view.left() !== this.left || view.scale() !== this.scale;
+    if (seen || this.away) return;
+    view.scrollTo(position - visible * MARGIN);
+    this.back();
+  }
+}
