@@ -1,5 +1,6 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
+import { Pointing } from '../src/desk/kit/pointing';
 import { KEYS_WIDTH, Viewport } from '../src/desk/kit/viewport';
 import { PlayheadInView } from '../src/desk/picture/playhead-in-view';
 import { Pressing } from '../src/desk/picture/pressing';
@@ -10,6 +11,7 @@ describe('the playhead in the picture', () => {
   const player = { position: signal(0), began: signal({}), playing: signal(true) };
   const settings = signal({ follow: true });
   const pressing = { busy: false };
+  const pointing = { busy: false };
   let view: Viewport;
   let playhead: PlayheadInView;
   const at = (tick: number) => {
@@ -25,6 +27,7 @@ describe('the playhead in the picture', () => {
         { provide: Player, useValue: player },
         { provide: ListeningSettings, useValue: { values: settings } },
         { provide: Pressing, useValue: pressing },
+        { provide: Pointing, useValue: pointing },
       ],
     });
     view = TestBed.inject(Viewport);
@@ -87,11 +90,13 @@ describe('the playhead in the picture', () => {
     expect(view.left()).toBe(450);
   });
 
-  it('turns no page under a drag, nor unasked, nor at rest', () => {
-    pressing.busy = true;
-    at(1500);
-    expect(view.left()).toBe(0);
-    pressing.busy = false;
+  it('turns no page under a drag or a sweep, nor unasked, nor at rest', () => {
+    for (const hand of [pressing, pointing]) {
+      hand.busy = true;
+      at(1500);
+      expect(view.left()).toBe(0);
+      hand.busy = false;
+    }
     at(1510);
     expect(view.left()).toBe(1430);
     settings.set({ follow: false });

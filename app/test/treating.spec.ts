@@ -115,6 +115,11 @@ describe('treating and selecting', () => {
     selecting.keep();
     expect(song$()).toBe(before);
     expect(TestBed.inject(Said).text()).toMatch(/another version.*Press Keep again/);
+    // After a change it asks again.
+    treating.commit('Quantize', { quantize: { strength: 0.5 } });
+    const changed = song$();
+    selecting.keep();
+    expect(song$()).toBe(changed);
     selecting.keep();
     expect(partOf(0).versions).toBeUndefined();
   });

@@ -43,8 +43,8 @@ export class Selecting {
   private readonly steps = inject(LongSteps);
   private readonly following = inject(Following, { optional: true });
   readonly ids = this.store.selectSignal(deskFeature.selectSelection);
-  /** The part whose other versions Keep asked about. */
-  private asked: string | null = null;
+  /** The part whose other versions Keep asked about, as it was then. */
+  private asked: Part | null = null;
   readonly chosen: Signal<IdSet> = computed(() => idSet(this.ids()));
   readonly count = computed(() => this.ids().length);
 
@@ -155,8 +155,8 @@ export class Selecting {
       return;
     }
     const others = part.versions?.others.length ?? 0;
-    if (others > 0 && this.asked !== part.id) {
-      this.asked = part.id;
+    if (others > 0 && this.asked !== part) {
+      this.asked = part;
       const them = others === 1 ? 'another version of its treatment' : `${others} other versions of its treatment`;
       this.said.say(
         `This part has ${them}, made for the notes as played. Press Keep again to keep this one and drop them.`,

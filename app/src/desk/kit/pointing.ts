@@ -13,6 +13,11 @@ export class Pointing {
   /** Where the note cursor is, which counts while no pointer is in the picture; null for nowhere. */
   cursor: () => At | null = () => null;
 
+  /** Whether a key that is held does something. */
+  get busy(): boolean {
+    return this.doing !== null;
+  }
+
   /** The pointer moved. */
   move(at: At): void {
     this.at = at;

@@ -1,6 +1,7 @@
 import { effect, inject, Injectable } from '@angular/core';
 import { ListeningSettings } from '../../sound/listening-settings';
 import { Player } from '../../sound/player';
+import { Pointing } from '../kit/pointing';
 import { Viewport } from '../kit/viewport';
 import { Pressing } from './pressing';
 
@@ -9,7 +10,7 @@ const MARGIN = 0.08;
 
 /**
  * Turns the page where the playhead runs out of view. Who scrolls away from it looks at something else: until it is in
- * view again, or playing begins anew, the page stays. So it does under a drag.
+ * view again, or playing begins anew, the page stays. So it does under a drag or a sweep.
  */
 @Injectable()
 export class PlayheadInView {
@@ -17,6 +18,7 @@ export class PlayheadInView {
   private readonly player = inject(Player);
   private readonly listening = inject(ListeningSettings);
   private readonly pressing = inject(Pressing);
+  private readonly pointing = inject(Pointing);
   private began: unknown = null;
   private left = 0;
   private scale = 0;
@@ -39,7 +41,7 @@ export class PlayheadInView {
     const began = player.began();
     const visible = view.notesWidth() / view.scale();
     const seen = position >= view.left() && position <= view.right() - visible * MARGIN;
-    if (!player.playing() || !this.listening.values().follow || this.pressing.busy) return;
+    if (!player.playing() || !this.listening.values().follow || this.pressing.busy || this.pointing.busy) return;
     if (began !== this.began || seen) this.back();
     this.began = began;
     this.away ||= view.left() !== this.left || view.scale() !== this.scale;
