@@ -1,6 +1,11 @@
 import { TestBed } from '@angular/core/testing';
+import { newPart, newTrack } from '@early-sparrow/core/song';
 import { note, part, song } from '../../core/test/build';
 import { ALL_PITCHES, KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../src/desk/kit/viewport';
+import { PartsGesture } from '../src/desk/arrange/parts-gesture';
+import { arrangeRoom } from '../src/desk/arrange/room';
+import { SongRows } from '../src/desk/arrange/song-rows';
+import { ChosenParts } from '../src/desk/hand/chosen-parts';
 import { Selecting } from '../src/desk/hand/selecting';
 import { Pressing } from '../src/desk/picture/pressing';
 import { Player } from '../src/sound/player';
@@ -129,4 +134,27 @@ describe('a drag while the picture moves', () => {
     expect(view.left()).toBe(left);
     expect(TestBed.inject(Player).loop()).toEqual({ from: 0, to: 0 });
   });
+});
+
+it('a frame in the song view holds the tracks between where it began and where it ends, if they are scrolled meanwhile', () => {
+  const tracks = Array.from({ length: 30 }, (_, i) =>
+    newTrack(`t${i}`, `Track ${i}`, { parts: [newPart(`p${i}`, 'Part', 1920, 3840, {})] }),
+  );
+  TestBed.configureTestingModule({ providers: [arrangeRoom] });
+  open({ ...song([]), tracks });
+  const rows = TestBed.inject(SongRows);
+  rows.width.set(800);
+  rows.height.set(300);
+  TestBed.inject(Viewport).end.set(3840);
+  const at = (x: number, row: number) => ({
+    ...{ offsetX: x, offsetY: rows.y(row) + 2, button: 0 },
+    ...{ altKey: false, ctrlKey: false, metaKey: false, shiftKey: false },
+  });
+  const gesture = TestBed.inject(PartsGesture).begin(at(20, 2), () => undefined);
+  gesture?.move(at(700, 6));
+  rows.scroll(rows.row() * 10);
+  gesture?.move(at(700, 14));
+  gesture?.drop(at(700, 14));
+  const chosen = TestBed.inject(ChosenParts).ids();
+  expect(chosen).toEqual(tracks.slice(2, 15).map((t) => t.parts[0].id));
 });

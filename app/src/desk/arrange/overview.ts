@@ -18,13 +18,23 @@ import { AudioFiles } from '../../sound/audio-files';
 import { Player } from '../../sound/player';
 import { Canvas, type DrawnLayer } from '../kit/canvas';
 import { faint, TEXT_FONT } from '../kit/draw';
-import type { Gesture } from '../kit/pointer';
+import { EdgeScroll } from '../kit/edge-scroll';
+import { placeOf, type At, type Gesture } from '../kit/pointer';
 import { takingBack } from '../kit/taking-back';
 import { Viewport } from '../kit/viewport';
 import { ChosenParts } from '../hand/chosen-parts';
 import { drawBars, drawTracks, type Sheet } from './draw-song';
 import { isDrag, PartsGesture } from './parts-gesture';
 import { RULER, SongRows } from './song-rows';
+
+/** What is pressed. */
+interface Pressed {
+  readonly from: At;
+  readonly pointer: number;
+  readonly gesture: Gesture | null;
+  dragged: boolean;
+  last: At;
+}
 
 /** All tracks over the whole song, with the loop and the stretch that the roll shows; drawn taller it is the song view. */
 @Component({
@@ -78,7 +88,16 @@ export class Overview {
   private layers: { notes: DrawnLayer; overlay: DrawnLayer } | null = null;
   protected readonly playheadX = computed(() => this.rows.x(this.player.position()));
   protected readonly cursor = signal('default');
-  private pressed: { readonly from: PointerEvent; readonly gesture: Gesture | null; dragged: boolean } | null = null;
+  private pressed: Pressed | null = null;
+  private readonly edge = new EdgeScroll({
+    edges: () => ({ left: -Infinity, right: Infinity, top: RULER, bottom: this.rows.height() }),
+    scroll: (_dx, dy) => {
+      const top = this.rows.top();
+      this.rows.scroll(dy);
+      return this.rows.top() !== top;
+    },
+    scrolled: () => this.scrolled(),
+  });
 
   constructor() {
     const destroy = inject(DestroyRef);
@@ -176,24 +195,32 @@ export class Overview {
   protected down(event: PointerEvent): void {
     if (event.button !== 0 || this.pressed) return;
     this.host().nativeElement.setPointerCapture(event.pointerId);
-    const gesture = this.gesture.begin(event, () => this.go(event));
-    this.pressed = { from: event, gesture, dragged: false };
-    if (!gesture) this.go(event);
+    const from = placeOf(event);
+    const gesture = this.gesture.begin(from, () => this.go(from));
+    this.pressed = { from, pointer: event.pointerId, gesture, dragged: false, last: from };
+    if (!gesture) this.go(from);
   }
 
   protected move(event: PointerEvent): void {
     if (!this.pressed) this.cursor.set(this.gesture.cursor(event));
-    if (event.pointerId !== this.pressed?.from.pointerId) return;
-    this.pressed.dragged ||= isDrag(this.pressed.from, event);
-    if (this.pressed.gesture) this.pressed.gesture.move(event);
-    else if (this.pressed.dragged) this.go(event);
+    const { pressed } = this;
+    if (event.pointerId !== pressed?.pointer) return;
+    pressed.last = placeOf(event);
+    pressed.dragged ||= isDrag(pressed.from, event);
+    if (!pressed.gesture) {
+      if (pressed.dragged) this.go(event);
+      return;
+    }
+    pressed.gesture.move(pressed.last);
+    if (pressed.dragged) this.edge.at(pressed.last, 'both');
   }
 
   /** A press makes another part the current one; a drag in the low overview only goes through the song. */
   protected up(event: PointerEvent): void {
     const { pressed } = this;
-    if (event.pointerId !== pressed?.from.pointerId) return;
+    if (event.pointerId !== pressed?.pointer) return;
     this.pressed = null;
+    this.edge.end();
     if (pressed.gesture) pressed.gesture.drop(event);
     else if (!pressed.dragged) {
       const seen = this.rows.partAt(event.offsetX, event.offsetY);
@@ -204,13 +231,21 @@ export class Overview {
   protected cancel(): void {
     this.pressed?.gesture?.cancel();
     this.pressed = null;
+    this.edge.end();
   }
 
   protected wheel(event: WheelEvent): void {
-    if (!event.ctrlKey && this.rows.arranges() && this.rows.scroll(event.deltaY)) event.preventDefault();
+    if (event.ctrlKey || !this.rows.arranges() || !this.rows.scroll(event.deltaY)) return;
+    event.preventDefault();
+    this.scrolled();
   }
 
-  private go(event: PointerEvent): void {
+  /** The rows were scrolled: what is dragged is over another one now. */
+  private scrolled(): void {
+    if (this.pressed?.dragged) this.pressed.gesture?.move(this.pressed.last);
+  }
+
+  private go(event: At): void {
     this.view.scrollTo(this.rows.tick(event.offsetX) - this.view.notesWidth() / this.view.scale() / 2);
   }
 }

@@ -116,12 +116,17 @@ export class PartsGesture {
   }
 
   private framing(from: At, press: () => void): Gesture {
-    const area = (at: At): Box => ({
-      x: Math.min(from.offsetX, at.offsetX),
-      y: Math.min(from.offsetY, at.offsetY),
-      w: Math.abs(at.offsetX - from.offsetX),
-      h: Math.abs(at.offsetY - from.offsetY),
-    });
+    const scrolled = this.rows.top();
+    const area = (at: At): Box => {
+      // It began on a row, which may have been scrolled since.
+      const begin = from.offsetY + scrolled - this.rows.top();
+      return {
+        x: Math.min(from.offsetX, at.offsetX),
+        y: Math.min(begin, at.offsetY),
+        w: Math.abs(at.offsetX - from.offsetX),
+        h: Math.abs(at.offsetY - begin),
+      };
+    };
     return this.meant(from, press, {
       move: (at) => this.frame.set(area(at)),
       drop: (at) => {

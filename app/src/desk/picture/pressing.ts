@@ -1,10 +1,10 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Feedback } from '../kit/feedback';
+import { EdgeScroll } from '../kit/edge-scroll';
 import { placeOf, type At, type Gesture, type Under } from '../kit/pointer';
 import { Pointing } from '../kit/pointing';
 import { KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../kit/viewport';
 import { anchored } from './anchored';
-import { EdgeScroll } from './edge-scroll';
 import { Gestures } from './gestures';
 import { LongPress } from './long-press';
 import { TwoFingers } from './two-fingers';
@@ -13,6 +13,8 @@ import { TwoFingers } from './two-fingers';
 const DRAG_PX = 4;
 /** What a finger covers, in px. */
 const TOUCH_PX = 24;
+/** The picture scrolls where something is dragged so close to its right edge, in px; at the left the keys are the edge. */
+const EDGE_PX = 10;
 /** A second press follows the first within so many ms. */
 const AGAIN_MS = 500;
 
@@ -48,7 +50,21 @@ export class Pressing {
   armed: Armed = { begin: () => null, open: () => undefined };
   private readonly fingers = new TwoFingers(this.view);
   private readonly long = new LongPress((at) => this.stayed(at));
-  private readonly edge = new EdgeScroll(this.view, () => this.scrolled());
+  private readonly edge = new EdgeScroll({
+    edges: () => ({
+      left: KEYS_WIDTH,
+      right: this.view.width() - EDGE_PX,
+      top: RULER_HEIGHT,
+      bottom: this.view.rollBottom(),
+    }),
+    scroll: (dx, dy) => {
+      const { view } = this;
+      const [left, row] = [view.left(), view.topRow()];
+      view.scroll(dx, dy);
+      return view.left() !== left || view.topRow() !== row;
+    },
+    scrolled: () => this.scrolled(),
+  });
   private drag: Drag | null = null;
   /** The press before, where the pointer was let go without moving. */
   private pressed: { readonly x: number; readonly y: number; readonly at: number } | null = null;

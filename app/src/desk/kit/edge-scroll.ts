@@ -1,8 +1,5 @@
-import type { At, Gesture } from '../kit/pointer';
-import { KEYS_WIDTH, RULER_HEIGHT, type Viewport } from '../kit/viewport';
+import type { At, Gesture } from './pointer';
 
-/** The picture scrolls where the pointer is so close to its right edge, in px; at the left the keys are the edge. */
-const EDGE_PX = 10;
 /** How fast it scrolls at the edge, how much faster for each px beyond it, and at most; in px/s. */
 const SLOWEST = 150;
 const FASTER = 12;
@@ -10,18 +7,24 @@ const FASTEST = 1800;
 /** A page that stood still does not jump afterwards, in ms. */
 const LONGEST_FRAME = 50;
 
-/** Scrolls the picture along where something is dragged over its edge. */
+/** What scrolls: px from its own upper left corner. */
+export interface Pane {
+  /** Beyond these the pointer scrolls it. */
+  edges(): { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number };
+  /** Scrolls it by so many px. @returns whether that was possible */
+  scroll(dx: number, dy: number): boolean;
+  /** It was scrolled under the pointer. */
+  scrolled(): void;
+}
+
+/** Scrolls a pane along where something is dragged over its edge. */
 export class EdgeScroll {
   private place: At | null = null;
   private ways: Gesture['scrolls'];
   private frame = 0;
   private last = 0;
 
-  /** @param scrolled is called after each scroll */
-  constructor(
-    private readonly view: Viewport,
-    private readonly scrolled: () => void,
-  ) {}
+  constructor(private readonly pane: Pane) {}
 
   /** Where the pointer is now. */
   at(place: At, ways: Gesture['scrolls']): void {
@@ -41,21 +44,19 @@ export class EdgeScroll {
     this.frame = 0;
     const speed = this.speed();
     if (!speed) return;
-    const { view } = this;
     const seconds = Math.min(LONGEST_FRAME, Math.max(0, now - this.last)) / 1000;
     this.last = now;
-    const [left, top] = [view.left(), view.topRow()];
-    view.scroll(speed.x * seconds, speed.y * seconds);
-    if (view.left() !== left || view.topRow() !== top) this.scrolled();
+    if (this.pane.scroll(speed.x * seconds, speed.y * seconds)) this.pane.scrolled();
     if (this.place) this.frame = requestAnimationFrame((next) => this.step(next));
   }
 
-  /** In px/s; null where the picture stays. */
+  /** In px/s; null where the pane stays. */
   private speed(): { readonly x: number; readonly y: number } | null {
-    const { place, view, ways } = this;
+    const { place, ways } = this;
     if (!place || !ways) return null;
-    const x = speedBeyond(place.offsetX, KEYS_WIDTH, view.width() - EDGE_PX);
-    const y = ways === 'both' ? speedBeyond(place.offsetY, RULER_HEIGHT, view.rollBottom()) : 0;
+    const { left, right, top, bottom } = this.pane.edges();
+    const x = speedBeyond(place.offsetX, left, right);
+    const y = ways === 'both' ? speedBeyond(place.offsetY, top, bottom) : 0;
     return x === 0 && y === 0 ? null : { x, y };
   }
 }
