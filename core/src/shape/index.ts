@@ -9,7 +9,7 @@ export * from './move';
 export type { PartChange } from './part-change';
 export * from './pitch';
 export * from './place';
-export { partEdits, pinsNotes, reshape, type Becomes, type Shaped } from './reshape';
+export { asOne, partEdits, pinsNotes, reshape, type Becomes, type Shaped } from './reshape';
 export * from './taken';
 export * from './tidy';
 export * from './velocity';

@@ -1,4 +1,4 @@
-import { changeNotes, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
+import { changeNotes, editsIn, isProblem, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
 import { atOnce, eachOf, whole, type Each, type Pieces } from '../maths';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
@@ -20,6 +20,18 @@ export interface Becomes {
 
 /** A change of some notes, or why it cannot be made; null where nothing would change. */
 export type Shaped = Edit | EditProblem | null;
+
+/** Several changes as one step; what stands against one of them stands against all. */
+export function asOne(name: string, all: readonly Shaped[]): Shaped {
+  const edits: SimpleEdit[] = [];
+  for (const shaped of all) {
+    if (shaped && isProblem(shaped)) return shaped;
+    if (shaped) edits.push(...editsIn(shaped));
+  }
+  const [only, second] = edits;
+  if (only === undefined) return null;
+  return second === undefined ? { ...only, name } : { kind: 'several', name, edits };
+}
 
 /**
  * The edit that shapes notes, one by one.

@@ -1,8 +1,7 @@
 import { counted, type Track } from '../song';
 import type { TempoMap } from '../time';
 import { erase } from './cut';
-import { editsIn, isProblem } from '../edit';
-import { reshape, type Shaped } from './reshape';
+import { asOne, reshape, type Shaped } from './reshape';
 import { inOrderOfPlace, type Taken } from './taken';
 
 /** What is looked for, each with its limit; null does not look for it. */
@@ -71,10 +70,7 @@ export function tidy(track: Track, { doubles, short, soft, strays, overlaps }: F
     overlaps.map((o) => o.taken),
     (t) => ({ length: lengths.get(t) ?? t.length }),
   );
-  const erased = erase(track, out);
-  if (erased && isProblem(erased)) return erased;
-  const edits = [cut, erased].flatMap((e) => (e ? editsIn(e) : []));
-  return edits.length > 0 ? { kind: 'several', name, edits } : null;
+  return asOne(name, [cut, erase(track, out)]);
 }
 
 const keyOf = ({ note }: Taken) => note.pitch * 16 + note.channel;

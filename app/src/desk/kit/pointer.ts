@@ -8,6 +8,16 @@ export function placeOf({ offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, 
   return { offsetX, offsetY, ctrlKey, metaKey, shiftKey, altKey, button };
 }
 
+/** Places on the way from one to another, `px` apart at most, with the last: a fast pointer leaves nothing out. */
+export function onTheWay(from: At, to: At, px: number): At[] {
+  const [dx, dy] = [to.offsetX - from.offsetX, to.offsetY - from.offsetY];
+  const count = Math.max(1, Math.ceil(Math.hypot(dx, dy) / px));
+  return Array.from({ length: count }, (_, k) => {
+    const share = (k + 1) / count;
+    return { ...to, offsetX: from.offsetX + dx * share, offsetY: from.offsetY + dy * share };
+  });
+}
+
 /** A rectangle in the picture, in px. */
 export interface Box {
   readonly x: number;

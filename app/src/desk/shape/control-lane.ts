@@ -1,6 +1,7 @@
 import { inject } from '@angular/core';
 import {
   addEvent,
+  asOne,
   drawControl,
   eraseEvents,
   moveEvents,
@@ -10,7 +11,7 @@ import {
   type Shaped,
 } from '@early-sparrow/core/shape';
 import type { Part, PartEvent } from '@early-sparrow/core/song';
-import { withMinus } from '../../common/format';
+import { counted, countedFirst, withMinus } from '../../common/format';
 import { Scenery } from '../hand/scenery';
 import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
@@ -19,7 +20,7 @@ import { Feedback } from '../kit/feedback';
 import type { Frame } from '../kit/frame';
 import type { Lane } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
-import type { At, Box, Gesture, Under } from '../kit/pointer';
+import { onTheWay, type At, type Box, type Gesture, type Under } from '../kit/pointer';
 import { KEYS_WIDTH, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from '../picture/draw-lane';
 import { NoteGesture } from '../picture/note-gesture';
@@ -145,27 +146,33 @@ export abstract class ControlLane implements Lane {
   /** A sweep that erases all points that the pointer comes by. */
   erasing(from: At, frame: Frame): Gesture {
     const gone = new Map<string, Set<number>>();
+    let before = from;
+    const count = () => [...gone.values()].reduce((sum, s) => sum + s.size, 0);
     const look = (at: At) => {
       const found = this.pointUnder(at, frame);
       if (!found) return;
       const { part, index } = found.spots;
       const set = gone.get(part.id) ?? new Set();
       gone.set(part.id, set.add(index[found.row]));
-      const count = [...gone.values()].reduce((sum, s) => sum + s.size, 0);
-      this.feedback.hint.set(`${count} ${count === 1 ? 'point' : 'points'} erased`);
+      this.feedback.hint.set(`${countedFirst(count(), 'point')} erased`);
+    };
+    const along = (to: At) => {
+      for (const at of onTheWay(before, to, POINT_PX)) look(at);
+      before = to;
     };
     look(from);
     const over = () => this.feedback.hint.set(null);
     return {
       kind: 'erase points',
-      move: look,
+      move: along,
       drop: (at) => {
-        look(at);
+        along(at);
         over();
-        for (const part of this.scenery.track().parts) {
+        const erased = this.scenery.track().parts.map((part) => {
           const indices = gone.get(part.id);
-          if (indices) this.make(eraseEvents(part, [...indices]), 'erase controller');
-        }
+          return indices ? eraseEvents(part, [...indices]) : null;
+        });
+        this.make(asOne(`Erase ${counted(count(), 'point')}`, erased), 'erase controller');
       },
       cancel: over,
     };
@@ -206,19 +213,29 @@ export abstract class ControlLane implements Lane {
     const start = own[spot.row];
     const before = this.points.held();
     if (!this.points.chosen().has(this.eventOf(spot))) this.points.select(this.control, [this.eventOf(spot)]);
-    const real = this.real(part);
-    const places = this.points.placesIn(real);
-    if (places.size === 0) places.set(index[spot.row], start);
+    const chosen = this.points.places();
+    const moving =
+      chosen.length > 0 ? chosen : [{ part: this.real(part), places: new Map([[index[spot.row], start]]) }];
+    const name = `Move ${counted(
+      moving.reduce((sum, { places }) => sum + places.size, 0),
+      'point',
+    )}`;
     const selected = this.points.held();
     const change = (at: At): Shaped => {
       const dx = at.offsetX - from.offsetX;
       const tick = Math.abs(dx) < 2 ? start : this.notes.snapped(picture, start + dx / this.view.scale(), at);
       const rise = this.kind === 'pedal' ? 0 : this.value(frame, at.offsetY) - this.value(frame, from.offsetY);
       this.feedback.hint.set(this.tell(spot.spots.value[spot.row] + rise));
-      const { shaped, events } = moveEvents(real, places, { ticks: tick - start, rise });
+      const moved = moving.map(({ part, places }) => ({
+        part,
+        ...moveEvents(part, places, { ticks: tick - start, rise }),
+      }));
       selected();
-      if (shaped) this.points.follow(real, events);
-      return shaped;
+      for (const { part, shaped, events } of moved) if (shaped) this.points.follow(part, events);
+      return asOne(
+        name,
+        moved.map((m) => m.shaped),
+      );
     };
     const drag = this.shaping.changing('control', change, 'draw controller');
     return {

@@ -8,7 +8,7 @@ import { Shaping } from '../hand/shaping';
 import { Sounding } from '../hand/sounding';
 import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
-import { ORDER, type At, type Gesture, type PointerSource, type Under } from '../kit/pointer';
+import { onTheWay, ORDER, type At, type Gesture, type PointerSource, type Under } from '../kit/pointer';
 import { KEYS_WIDTH, RULER_HEIGHT, Viewport } from '../kit/viewport';
 import { BoxGesture } from '../picture/box-gesture';
 import { Drawing } from './drawing';
@@ -17,6 +17,8 @@ import { Drawing } from './drawing';
 const MEANT_PX = 5;
 /** A velocity step for so many px up or down. */
 const PX_A_VELOCITY = 1.5;
+/** A run's way is looked at every so many px. */
+const STEP_PX = 4;
 /** A place this close before a line means that line, not the one before it; in px. */
 const SNAP_PX = 5;
 
@@ -96,17 +98,8 @@ export class DrawGesture implements PointerSource {
       notes.set(start, { start, length: this.drawing.step(start), pitch, velocity, channel });
       this.sounding.touch(track, { pitch, velocity });
     };
-    /** Between two places of the pointer no line is left out, however fast it goes. */
     const along = (to: At) => {
-      const px = Math.max(1, Math.ceil(Math.abs(to.offsetX - before.offsetX) / 4));
-      for (let k = 1; k <= px; k++) {
-        const share = k / px;
-        put({
-          ...to,
-          offsetX: before.offsetX + (to.offsetX - before.offsetX) * share,
-          offsetY: before.offsetY + (to.offsetY - before.offsetY) * share,
-        });
-      }
+      for (const at of onTheWay(before, to, STEP_PX)) put(at);
       before = to;
       this.feedback.hint.set(`${notes.size} ${notes.size === 1 ? 'note' : 'notes'}`);
     };

@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import type { Control } from '@early-sparrow/core/shape';
-import { eraseEvents, eventsOf, moveEvents } from '@early-sparrow/core/shape';
+import { asOne, eraseEvents, eventsOf, moveEvents } from '@early-sparrow/core/shape';
 import type { Part, PartEvent } from '@early-sparrow/core/song';
 import { treatEvents } from '@early-sparrow/core/treatment';
 import { counted } from '../../common/format';
@@ -77,26 +77,26 @@ export class Points implements Picked {
   }
 
   erase(): void {
-    const count = this.chosen().size;
-    const edits = this.parts().flatMap((part) => {
+    const points = counted(this.chosen().size, 'point');
+    const erased = this.parts().map((part) => {
       const indices = this.indicesIn(part);
-      return indices.length > 0 ? [{ part, indices }] : [];
+      return indices.length > 0 ? eraseEvents(part, indices) : null;
     });
-    for (const { part, indices } of edits) {
-      if (!this.shaping.make(eraseEvents(part, indices), 'erase controller', {}, true)) return;
-    }
+    if (!this.shaping.make(asOne(`Erase ${points}`, erased), 'erase controller', {}, true)) return;
     this.drop();
-    this.said.say(`Erased ${counted(count, 'point')}.`);
+    this.said.say(`Erased ${points}.`);
   }
 
   nudge(ticks: number, rows: number): void {
     const rise = rows * (this.control?.type === 'bend' ? BEND_STEP : 1);
-    for (const part of this.parts()) {
-      const places = this.placesIn(part);
-      if (places.size === 0) continue;
-      const { shaped, events } = moveEvents(part, places, { ticks, rise });
-      if (shaped && this.shaping.make(shaped, 'nudge controller', {}, true)) this.follow(part, events);
-    }
+    const moved = this.places().map(({ part, places }) => ({ part, ...moveEvents(part, places, { ticks, rise }) }));
+    const name = `Move ${counted(this.chosen().size, 'point')}`;
+    const shaped = asOne(
+      name,
+      moved.map((m) => m.shaped),
+    );
+    if (!shaped || !this.shaping.make(shaped, 'nudge controller', {}, true)) return;
+    for (const { part, shaped, events } of moved) if (shaped) this.follow(part, events);
   }
 
   /** Selected events that became others are still selected. */
@@ -111,8 +111,16 @@ export class Points implements Picked {
     return () => this.wanted.set(before);
   }
 
+  /** The parts that have selected events, with where these are. */
+  places(): { readonly part: Part; readonly places: ReadonlyMap<number, number> }[] {
+    return this.parts().flatMap((part) => {
+      const places = this.placesIn(part);
+      return places.size > 0 ? [{ part, places }] : [];
+    });
+  }
+
   /** Where the selected events of a part are on the side that is shown, by their indices. Ticks. */
-  placesIn(part: Part): Map<number, number> {
+  private placesIn(part: Part): Map<number, number> {
     const { track, song, corrected } = this.scenery;
     const ticks = treatEvents(track().parts, song()).at(track().parts.findIndex((p) => p.id === part.id));
     return new Map(

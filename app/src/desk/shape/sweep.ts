@@ -5,9 +5,12 @@ import { Scenery } from '../hand/scenery';
 import { Shaping, type Hand } from '../hand/shaping';
 import { Treating } from '../hand/treating';
 import { Feedback } from '../kit/feedback';
-import type { At, Gesture } from '../kit/pointer';
+import { onTheWay, type At, type Gesture } from '../kit/pointer';
 import type { Verb } from '../kit/verb';
 import { Viewport } from '../kit/viewport';
+
+/** The pointer's way is looked at every so many px. */
+const STEP_PX = 3;
 
 /** What a verb does to the notes that it has come by. */
 export interface Sweeping {
@@ -52,19 +55,10 @@ export class Sweeps {
       came.set(note.id, this.view.tick(at.offsetX));
       return true;
     };
-    /** Between two places of the pointer no note is left out, however fast it goes. */
     const along = (to: At): boolean => {
-      const away = Math.hypot(to.offsetX - before.offsetX, to.offsetY - before.offsetY);
-      const places = Math.max(1, Math.ceil(away / 3));
-      let found = false;
-      for (let k = 1; k <= places; k++) {
-        const share = k / places;
-        const x = before.offsetX + (to.offsetX - before.offsetX) * share;
-        const y = before.offsetY + (to.offsetY - before.offsetY) * share;
-        found = look({ ...to, offsetX: x, offsetY: y }) || found;
-      }
+      const found = onTheWay(before, to, STEP_PX).filter(look);
       before = to;
-      return found;
+      return found.length > 0;
     };
     const shaped = (): Shaped => {
       const hand = this.shaping.hand([...came.keys()]);
