@@ -73,6 +73,11 @@ export class Pressing {
     return this.drag !== null;
   }
 
+  /** Whether what is pressed was moved. */
+  get dragging(): boolean {
+    return this.drag?.moved === true;
+  }
+
   /** @param capture keeps the pointer with the picture until it is let go */
   down(event: PointerEvent, capture: (pointer: number) => void): void {
     const { pointerId: pointer } = event;

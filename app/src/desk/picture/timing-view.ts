@@ -293,7 +293,7 @@ export class TimingView {
   protected menu(event: MouseEvent): void {
     event.preventDefault();
     // A finger that stays tells by itself.
-    if ((event as Partial<PointerEvent>).pointerType === 'touch' || this.pressing.busy) return;
+    if ((event as Partial<PointerEvent>).pointerType === 'touch' || this.pressing.dragging) return;
     const key = event.button !== 2;
     const at = key ? this.cursorPlace() : event;
     this.pressing.hover.set(null);
