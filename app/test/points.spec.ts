@@ -1,7 +1,10 @@
 import { TestBed } from '@angular/core/testing';
 import { type Store } from '@ngrx/store';
+import type { Edit } from '@early-sparrow/core/edit';
+import { addEvent } from '@early-sparrow/core/shape';
 import { newPart, type PartEvent, type Song } from '@early-sparrow/core/song';
 import { note, song } from '../../core/test/build';
+import { ControlHead } from '../src/desk/shape/control-head';
 import { BendLane } from '../src/desk/shape/control-lanes';
 import { Points } from '../src/desk/shape/points';
 import type { At } from '../src/desk/kit/pointer';
@@ -102,6 +105,32 @@ describe('points of several parts', () => {
     expect(points.chosen().size).toBe(4);
     undo();
     expect(now()).toEqual(before);
+  });
+
+  it('are thinned together, as one step', () => {
+    const control = { type: 'bend', channel: 0 } as const;
+    for (const id of ['p0', 'p1']) {
+      const part = now().tracks[0].parts.find((p) => p.id === id)!;
+      // On the line between its neighbours.
+      store.dispatch(
+        DeskActions.edit({ edit: addEvent(part, control, { tick: part.start + 750, value: 7000 }) as Edit }),
+      );
+    }
+    const full = now();
+    points.select(
+      control,
+      full.tracks[0].parts.flatMap((p) => p.events),
+    );
+    const head = TestBed.createComponent(ControlHead);
+    head.componentRef.setInput('kind', 'bend');
+    head.detectChanges();
+    (head.nativeElement as HTMLElement).querySelector<HTMLElement>('[title^="Remove points"]')?.click();
+    expect(values().map((v) => v.map(([tick]) => tick))).toEqual([
+      [500, 1000, 2000, 2500],
+      [500, 1000, 2000, 2500],
+    ]);
+    undo();
+    expect(now()).toEqual(full);
   });
 
   it('go with a quick sweep of the eraser, as one step', () => {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { eventsOf, isOf, thin } from '@early-sparrow/core/shape';
+import { asOne, eventsOf, isOf, thin } from '@early-sparrow/core/shape';
 import type { EventMode } from '@early-sparrow/core/song';
 import { Said } from '../../common/said';
 import { Shaping } from '../hand/shaping';
@@ -121,11 +121,14 @@ export class ControlHead {
   }
 
   protected thin(): void {
-    const part = this.treating.part();
-    if (!part) return;
-    const only = this.count() > 0 ? new Set(this.points.indicesIn(part)) : null;
+    const control = this.controls.control(this.kind());
     const steps = this.kind() === 'bend' ? THIN_BEND : THIN;
-    const shaped = thin(part, this.controls.control(this.kind()), steps, only);
+    const some = this.count() > 0;
+    const here = this.treating.part();
+    // Points that are selected may be of several parts.
+    const parts = some ? (this.treating.track()?.parts ?? []) : here ? [here] : [];
+    const thinned = parts.map((part) => thin(part, control, steps, some ? new Set(this.points.indicesIn(part)) : null));
+    const shaped = asOne(`Thin ${this.word().toLowerCase()}`, thinned);
     if (shaped) this.shaping.make(shaped, 'thin');
     else this.said.say('No point of this lane can go without being heard.');
   }
