@@ -212,7 +212,7 @@ export class Overview {
       return;
     }
     pressed.gesture.move(pressed.last);
-    if (pressed.dragged) this.edge.at(pressed.last, 'both');
+    if (pressed.dragged) this.edge.at(pressed.last, pressed.gesture.scrolls);
   }
 
   /** A press makes another part the current one; a drag in the low overview only goes through the song. */

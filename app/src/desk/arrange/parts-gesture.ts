@@ -19,6 +19,9 @@ export interface Ghost {
   readonly words: string;
 }
 
+/** What a drag does. */
+type Dragging = Pick<Gesture, 'scrolls' | 'move' | 'drop'>;
+
 /** Whether the pointer has gone so far that it drags: a hand that presses is never quite still. */
 export function isDrag(from: At, at: At): boolean {
   return Math.hypot(at.offsetX - from.offsetX, at.offsetY - from.offsetY) >= MEANT;
@@ -70,13 +73,14 @@ export class PartsGesture {
     this.acts.draw(track.id, start, Math.min(bar.end, next?.start ?? Infinity));
   }
 
-  private moving({ part }: SeenPart, from: At): Pick<Gesture, 'move' | 'drop'> {
+  private moving({ part }: SeenPart, from: At): Dragging {
     const row = this.rows.rowAt(from.offsetY);
     const to = (at: At) => {
       const start = this.snapped(part, part.start + this.rows.tick(at.offsetX) - this.rows.tick(from.offsetX), at);
       return this.acts.stop(start - part.start, this.rows.rowAt(at.offsetY) - row);
     };
     return {
+      scrolls: 'both',
       move: (at) => {
         const { by, rows } = to(at);
         const verb = at.altKey ? 'copy to' : 'to';
@@ -96,7 +100,7 @@ export class PartsGesture {
     };
   }
 
-  private resizing({ part, at: edge }: SeenPart, from: At): Pick<Gesture, 'move' | 'drop'> {
+  private resizing({ part, at: edge }: SeenPart, from: At): Dragging {
     const row = this.rows.rowAt(from.offsetY);
     const to = (at: At) => {
       const was = edge === 'end' ? part.end : part.start;
@@ -128,6 +132,7 @@ export class PartsGesture {
       };
     };
     return this.meant(from, press, {
+      scrolls: 'both',
       move: (at) => this.frame.set(area(at)),
       drop: (at) => {
         const { x, y, w, h } = area(at);
@@ -145,7 +150,7 @@ export class PartsGesture {
   }
 
   /** A gesture that is a press until the pointer has gone some way. */
-  private meant(from: At, press: () => void, drag: Pick<Gesture, 'move' | 'drop'> | null): Gesture {
+  private meant(from: At, press: () => void, drag: Dragging | null): Gesture {
     let dragged = false;
     const over = () => {
       this.ghosts.set([]);
@@ -153,6 +158,7 @@ export class PartsGesture {
     };
     return {
       kind: 'parts',
+      scrolls: drag?.scrolls,
       move: (at) => {
         dragged ||= isDrag(from, at);
         if (dragged) drag?.move(at);
