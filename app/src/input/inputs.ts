@@ -66,7 +66,7 @@ export class Inputs {
       });
     });
     this.tellUnplugged();
-    // What is down on a device outside would stay so when the page goes.
+    // After the page has closed nothing would release what is held on an outside device.
     addEventListener('pagehide', () => this.letGo());
   }
 

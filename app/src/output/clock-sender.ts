@@ -23,7 +23,7 @@ export class ClockSender {
 
   /** @param at where other devices than before take over, on the page's clock in ms */
   set(clock: Ticking, devices: readonly OutputDevice[], at: number): void {
-    // Those that went along stop; all that do now are told the place with the next clock.
+    // The devices so far are stopped; the new ones get the position with their first clock.
     if (idsOf(devices) !== idsOf(this.all)) this.stop(at);
     this.clock = clock;
     this.all = devices;

@@ -1,11 +1,11 @@
 import { HeldDown, onChannel, type MidiBytes } from '@early-sparrow/core/record';
 import type { OutputDevice } from './device';
 
-/** What goes to one device: what it was sent for later, and what that and all before it hold down. */
+/** The messages of one device: those that were sent ahead, and what they and all earlier ones hold down. */
 export class DeviceLine {
-  /** Down by what is due already. */
+  /** What is held down at this moment. */
   private readonly now = new HeldDown();
-  /** Down once everything that was sent is due. */
+  /** What will be held down once every message has taken effect. */
   private readonly last = new HeldDown();
   private later: { readonly bytes: MidiBytes; readonly at: number }[] = [];
 
@@ -19,7 +19,7 @@ export class DeviceLine {
     this.comeDue(performance.now());
   }
 
-  /** What is down once everything that was sent is due, as the messages that let it go. */
+  /** The messages that release everything, once all that was sent has taken effect. */
   up(): MidiBytes[] {
     return this.last.up();
   }

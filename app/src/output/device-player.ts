@@ -152,8 +152,7 @@ export class DevicePlayer implements Players {
 
   private stopAll(): void {
     const now = performance.now();
-    const clocked = this.clock.devices.filter(({ id }) => !this.lines.has(id));
-    for (const device of clocked) device.clear();
+    for (const device of this.clock.devices) this.lineTo(device);
     for (const line of this.lines.values()) line.stop(now);
     this.clock.stopNow(now);
     this.lines.clear();

@@ -136,7 +136,7 @@ export class Player {
     effect(() => this.sendMix());
     effect(() => this.sendStretch());
     effect(() => this.devices.setClock(this.ticking.clock(), this.outputs.clocked()));
-    // Keys that are down on a device outside would stay so when the page goes.
+    // After the page has closed nothing would release the keys of an outside device.
     addEventListener('pagehide', () => this.pause());
   }
 

@@ -3,7 +3,7 @@ import { Store } from '@ngrx/store';
 import { meterOf, type Part, type Song } from '@early-sparrow/core/song';
 import { deskFeature } from '../../state/desk.feature';
 import { pictureOf } from '../hand/picture';
-import type { At, Box, Gesture } from '../kit/pointer';
+import { boxBetween, type At, type Box, type Gesture } from '../kit/pointer';
 import { ChosenParts } from '../hand/chosen-parts';
 import { PartActs } from './part-acts';
 import { RULER, SongRows, type SeenPart } from './song-rows';
@@ -121,16 +121,9 @@ export class PartsGesture {
 
   private framing(from: At, press: () => void): Gesture {
     const scrolled = this.rows.top();
-    const area = (at: At): Box => {
-      // It began on a row, which may have been scrolled since.
-      const begin = from.offsetY + scrolled - this.rows.top();
-      return {
-        x: Math.min(from.offsetX, at.offsetX),
-        y: Math.min(begin, at.offsetY),
-        w: Math.abs(at.offsetX - from.offsetX),
-        h: Math.abs(at.offsetY - begin),
-      };
-    };
+    // It began on a row, which may have been scrolled since.
+    const begin = () => ({ ...from, offsetY: from.offsetY + scrolled - this.rows.top() });
+    const area = (at: At) => boxBetween(begin(), at);
     return this.meant(from, press, {
       scrolls: 'both',
       move: (at) => this.frame.set(area(at)),

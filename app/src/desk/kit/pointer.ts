@@ -26,6 +26,16 @@ export interface Box {
   readonly h: number;
 }
 
+/** The rectangle between two places. */
+export function boxBetween(from: Pick<At, 'offsetX' | 'offsetY'>, to: Pick<At, 'offsetX' | 'offsetY'>): Box {
+  return {
+    x: Math.min(from.offsetX, to.offsetX),
+    y: Math.min(from.offsetY, to.offsetY),
+    w: Math.abs(to.offsetX - from.offsetX),
+    h: Math.abs(to.offsetY - from.offsetY),
+  };
+}
+
 /** What the pointer is doing since it was pressed: it can be followed, let go, or taken back. */
 export interface Gesture {
   readonly kind: string;

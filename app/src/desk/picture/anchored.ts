@@ -1,18 +1,17 @@
-import { placeOf, type At } from '../kit/pointer';
+import type { At } from '../kit/pointer';
 import { RULER_HEIGHT, type Viewport } from '../kit/viewport';
 
 /** Sums of px are exact to this part of one. */
 const EXACT = 1e6;
 
-/** The place where the pointer was pressed, which moves with the picture when that is scrolled or zoomed meanwhile. */
+/** The place where the pointer was pressed: it moves with the picture if that is scrolled or zoomed during the drag. */
 export function anchored(at: At, view: Viewport): At {
-  const place = placeOf(at);
-  const { offsetX, offsetY } = place;
+  const { offsetX, offsetY } = at;
   const tick = view.tick(offsetX);
   const inRoll = offsetY >= RULER_HEIGHT && offsetY < view.rollBottom();
   const row = view.row(offsetY);
   return {
-    ...place,
+    ...at,
     get offsetX() {
       return exact(view.x(tick));
     },

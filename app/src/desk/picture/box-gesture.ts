@@ -3,7 +3,7 @@ import { Scenery } from '../hand/scenery';
 import { Selecting } from '../hand/selecting';
 import { Feedback } from '../kit/feedback';
 import { LANES, type Lane } from '../kit/lane';
-import { ORDER, type At, type Box, type Gesture, type PointerSource, type Under } from '../kit/pointer';
+import { boxBetween, ORDER, type At, type Box, type Gesture, type PointerSource, type Under } from '../kit/pointer';
 import { Viewport } from '../kit/viewport';
 
 /** Where nothing is, a rectangle selects what lies in it; a press alone selects nothing. */
@@ -26,12 +26,7 @@ export class BoxGesture implements PointerSource {
 
   private rectangle(from: At): Gesture {
     const lane = this.lanes.find((l) => l.id === this.view.laneAt(from.offsetY));
-    const area = (at: At): Box => ({
-      x: Math.min(from.offsetX, at.offsetX),
-      y: Math.min(from.offsetY, at.offsetY),
-      w: Math.abs(at.offsetX - from.offsetX),
-      h: Math.abs(at.offsetY - from.offsetY),
-    });
+    const area = (at: At) => boxBetween(from, at);
     return {
       kind: 'box',
       scrolls: lane ? 'sideways' : 'both',

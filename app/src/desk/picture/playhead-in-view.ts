@@ -5,12 +5,12 @@ import { Pointing } from '../kit/pointing';
 import { Viewport } from '../kit/viewport';
 import { Pressing } from './pressing';
 
-/** The page is turned with so much of its width left, and the playhead is then as far from its beginning. */
+/** The page turns with this share of its width left, and the playhead then stands as far from its left edge. */
 const MARGIN = 0.08;
 
 /**
- * Turns the page where the playhead runs out of view. Who scrolls away from it looks at something else: until it is in
- * view again, or playing begins anew, the page stays. So it does under a drag or a sweep.
+ * Turns the page when the playhead runs out of view. If the user scrolls away, the page stays there until the playhead
+ * is in view again or playback starts anew. It also stays during a drag or a sweep.
  */
 @Injectable()
 export class PlayheadInView {

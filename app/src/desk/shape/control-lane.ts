@@ -1,17 +1,15 @@
 import { inject } from '@angular/core';
 import {
   addEvent,
-  asOne,
   drawControl,
   eraseEvents,
-  moveEvents,
   rangeOf,
   type Control,
   type Point,
   type Shaped,
 } from '@early-sparrow/core/shape';
 import type { Part, PartEvent } from '@early-sparrow/core/song';
-import { counted, countedFirst, withMinus } from '../../common/format';
+import { countedFirst, withMinus } from '../../common/format';
 import { Scenery } from '../hand/scenery';
 import { Shaping } from '../hand/shaping';
 import { Treating } from '../hand/treating';
@@ -20,7 +18,7 @@ import { Feedback } from '../kit/feedback';
 import type { Frame } from '../kit/frame';
 import type { Lane } from '../kit/lane';
 import { LaneBook } from '../kit/lane-book';
-import { onTheWay, type At, type Box, type Gesture, type Under } from '../kit/pointer';
+import { boxBetween, onTheWay, type At, type Gesture, type Under } from '../kit/pointer';
 import { KEYS_WIDTH, Viewport } from '../kit/viewport';
 import { LANE_HEAD } from '../picture/draw-lane';
 import { NoteGesture } from '../picture/note-gesture';
@@ -168,11 +166,10 @@ export abstract class ControlLane implements Lane {
       drop: (at) => {
         along(at);
         over();
-        const erased = this.scenery.track().parts.map((part) => {
-          const indices = gone.get(part.id);
-          return indices ? eraseEvents(part, [...indices]) : null;
-        });
-        this.make(asOne(`Erase ${counted(count(), 'point')}`, erased), 'erase controller');
+        this.make(
+          this.points.erased((part) => [...(gone.get(part.id) ?? [])]),
+          'erase controller',
+        );
       },
       cancel: over,
     };
@@ -216,26 +213,16 @@ export abstract class ControlLane implements Lane {
     const chosen = this.points.places();
     const moving =
       chosen.length > 0 ? chosen : [{ part: this.real(part), places: new Map([[index[spot.row], start]]) }];
-    const name = `Move ${counted(
-      moving.reduce((sum, { places }) => sum + places.size, 0),
-      'point',
-    )}`;
     const selected = this.points.held();
     const change = (at: At): Shaped => {
       const dx = at.offsetX - from.offsetX;
       const tick = Math.abs(dx) < 2 ? start : this.notes.snapped(picture, start + dx / this.view.scale(), at);
       const rise = this.kind === 'pedal' ? 0 : this.value(frame, at.offsetY) - this.value(frame, from.offsetY);
       this.feedback.hint.set(this.tell(spot.spots.value[spot.row] + rise));
-      const moved = moving.map(({ part, places }) => ({
-        part,
-        ...moveEvents(part, places, { ticks: tick - start, rise }),
-      }));
+      const { shaped, follow } = this.points.moved(moving, { ticks: tick - start, rise });
       selected();
-      for (const { part, shaped, events } of moved) if (shaped) this.points.follow(part, events);
-      return asOne(
-        name,
-        moved.map((m) => m.shaped),
-      );
+      follow();
+      return shaped;
     };
     const drag = this.shaping.changing('control', change, 'draw controller');
     return {
@@ -250,12 +237,7 @@ export abstract class ControlLane implements Lane {
 
   /** A frame that selects the points in it; with Shift besides those that are selected. */
   private frame(from: At, frame: Frame): Gesture {
-    const area = (at: At): Box => ({
-      x: Math.min(from.offsetX, at.offsetX),
-      y: Math.min(from.offsetY, at.offsetY),
-      w: Math.abs(at.offsetX - from.offsetX),
-      h: Math.abs(at.offsetY - from.offsetY),
-    });
+    const area = (at: At) => boxBetween(from, at);
     return {
       kind: 'box',
       scrolls: 'sideways',

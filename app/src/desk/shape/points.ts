@@ -1,6 +1,5 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
-import type { Control } from '@early-sparrow/core/shape';
-import { asOne, eraseEvents, eventsOf, moveEvents } from '@early-sparrow/core/shape';
+import { asOne, eraseEvents, eventsOf, moveEvents, type Control, type Shaped } from '@early-sparrow/core/shape';
 import type { Part, PartEvent } from '@early-sparrow/core/song';
 import { treatEvents } from '@early-sparrow/core/treatment';
 import { counted } from '../../common/format';
@@ -13,6 +12,17 @@ import { Picking, type Picked } from '../kit/picking';
 
 /** A key changes a bend by this many of its steps: one of 128. */
 const BEND_STEP = 128;
+
+/** Points of a part, with their ticks by their indices. */
+interface Placed {
+  readonly part: Part;
+  readonly places: ReadonlyMap<number, number>;
+}
+
+interface Moved {
+  readonly shaped: Shaped;
+  readonly follow: () => void;
+}
 
 /** Points that are selected in one lane: they are moved, erased and thinned together. */
 @Injectable()
@@ -78,29 +88,54 @@ export class Points implements Picked {
 
   erase(): void {
     const points = counted(this.chosen().size, 'point');
-    const erased = this.parts().map((part) => {
-      const indices = this.indicesIn(part);
-      return indices.length > 0 ? eraseEvents(part, indices) : null;
-    });
-    if (!this.shaping.make(asOne(`Erase ${points}`, erased), 'erase controller', {}, true)) return;
+    if (
+      !this.shaping.make(
+        this.erased((part) => this.indicesIn(part)),
+        'erase controller',
+        {},
+        true,
+      )
+    )
+      return;
     this.drop();
     this.said.say(`Erased ${points}.`);
   }
 
   nudge(ticks: number, rows: number): void {
     const rise = rows * (this.control?.type === 'bend' ? BEND_STEP : 1);
-    const moved = this.places().map(({ part, places }) => ({ part, ...moveEvents(part, places, { ticks, rise }) }));
-    const name = `Move ${counted(this.chosen().size, 'point')}`;
+    const { shaped, follow } = this.moved(this.places(), { ticks, rise });
+    if (shaped && this.shaping.make(shaped, 'nudge controller', {}, true)) follow();
+  }
+
+  /** The change that erases points, by their indices in each part. */
+  erased(of: (part: Part) => readonly number[]): Shaped {
+    const going = this.parts().flatMap((part) => {
+      const indices = of(part);
+      return indices.length > 0 ? [{ part, indices }] : [];
+    });
+    const count = going.reduce((sum, { indices }) => sum + indices.length, 0);
+    return asOne(
+      `Erase ${counted(count, 'point')}`,
+      going.map(({ part, indices }) => eraseEvents(part, indices)),
+    );
+  }
+
+  /** The change that moves points, and what selects them where they have come to. */
+  moved(moving: readonly Placed[], by: { readonly ticks: number; readonly rise: number }): Moved {
+    const moved = moving.map(({ part, places }) => ({ part, ...moveEvents(part, places, by) }));
+    const count = moving.reduce((sum, { places }) => sum + places.size, 0);
     const shaped = asOne(
-      name,
+      `Move ${counted(count, 'point')}`,
       moved.map((m) => m.shaped),
     );
-    if (!shaped || !this.shaping.make(shaped, 'nudge controller', {}, true)) return;
-    for (const { part, shaped, events } of moved) if (shaped) this.follow(part, events);
+    const follow = () => {
+      for (const { part, shaped, events } of moved) if (shaped) this.follow(part, events);
+    };
+    return { shaped, follow };
   }
 
   /** Selected events that became others are still selected. */
-  follow(part: Part, events: readonly PartEvent[]): void {
+  private follow(part: Part, events: readonly PartEvent[]): void {
     const before = new Set(part.events);
     this.wanted.update((wanted) => new Set([...[...wanted].filter((e) => !before.has(e)), ...events]));
   }
@@ -112,7 +147,7 @@ export class Points implements Picked {
   }
 
   /** The parts that have selected events, with where these are. */
-  places(): { readonly part: Part; readonly places: ReadonlyMap<number, number> }[] {
+  places(): Placed[] {
     return this.parts().flatMap((part) => {
       const places = this.placesIn(part);
       return places.size > 0 ? [{ part, places }] : [];
