@@ -47,8 +47,13 @@ export class Building {
   /** The step under a name that people read; a problem where an edit did not fit, null where nothing was added. */
   done(name: string): Edit | EditProblem | null {
     if (this.fault) return this.fault;
-    const [only, second] = this.edits;
-    if (only === undefined) return null;
-    return second === undefined ? { ...only, name } : { kind: 'several', name, edits: this.edits };
+    return stepOf(name, this.edits);
   }
+}
+
+/** Some edits as one step under a name; null for none. */
+export function stepOf(name: string, edits: readonly SimpleEdit[]): Edit | null {
+  const [only, second] = edits;
+  if (only === undefined) return null;
+  return second === undefined ? { ...only, name } : { kind: 'several', name, edits };
 }

@@ -1,6 +1,6 @@
 export * from './bar-edits';
 export * from './bring-in';
-export { Building } from './building';
+export { Building, stepOf } from './building';
 export { changePart, eventsEdit, spanWith } from './change-part';
 export * from './commands';
 export {

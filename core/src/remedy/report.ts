@@ -1,4 +1,4 @@
-import type { Edit, SimpleEdit } from '../edit';
+import { stepOf, type Edit, type SimpleEdit } from '../edit';
 import { findTrack, followedBy, withTrack, type Follower, type Song } from '../song';
 import { reportPart } from '../treatment';
 import { isApplied, remedied, type Remedy } from './remedy';
@@ -59,6 +59,5 @@ export function remedyEdit(song: Song, remedies: readonly Remedy[], strength: nu
       treatment: remedied(p.treatment, setting, strength),
     }));
   });
-  if (edits.length === 0) return null;
-  return edits.length === 1 ? edits[0] : { kind: 'several', name, edits };
+  return stepOf(name, edits);
 }

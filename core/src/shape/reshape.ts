@@ -1,4 +1,13 @@
-import { changeNotes, editsIn, isProblem, spanWith, type Edit, type EditProblem, type SimpleEdit } from '../edit';
+import {
+  changeNotes,
+  editsIn,
+  isProblem,
+  spanWith,
+  stepOf,
+  type Edit,
+  type EditProblem,
+  type SimpleEdit,
+} from '../edit';
 import { atOnce, eachOf, whole, type Each, type Pieces } from '../maths';
 import { changedNote, takeOf, type Note, type OwnSet, type Part, type Track, type Treatment } from '../song';
 import type { Ticks } from '../time';
@@ -28,9 +37,7 @@ export function asOne(name: string, all: readonly Shaped[]): Shaped {
     if (shaped && isProblem(shaped)) return shaped;
     if (shaped) edits.push(...editsIn(shaped));
   }
-  const [only, second] = edits;
-  if (only === undefined) return null;
-  return second === undefined ? { ...only, name } : { kind: 'several', name, edits };
+  return stepOf(name, edits);
 }
 
 /**

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import type { Edit } from '@early-sparrow/core/edit';
+import { stepOf, type Edit } from '@early-sparrow/core/edit';
 import type { Grid } from '@early-sparrow/core/grid';
 import { median } from '@early-sparrow/core/maths';
 import { timeOf, DEFAULT_TREATMENT, tempoOf, type Part, type Treatment } from '@early-sparrow/core/song';
@@ -157,8 +157,11 @@ export class Treating {
     if (parts.length === 0) return;
     const whose = parts.length > 1 ? `${parts.length} parts` : parts[0].name;
     const name = `${on ? 'Switch on' : 'Switch off'} the treatment of ${whose}`;
-    const edits = parts.map((p) => ({ kind: 'part-on', name, part: p.id, on }) as const);
-    this.changes.make(edits.length === 1 ? edits[0] : { kind: 'several', name, edits }, 'treat');
+    const edit = stepOf(
+      name,
+      parts.map((p) => ({ kind: 'part-on', name, part: p.id, on })),
+    );
+    if (edit) this.changes.make(edit, 'treat');
   }
 
   /** An amount in all three units, short: `11 t · 6.0 ms`. */
@@ -210,8 +213,7 @@ export class Treating {
       const treatment = retreat(p.treatment, p);
       return treatment ? [{ kind: 'treatment', name: full, part: p.id, treatment } as const] : [];
     });
-    if (edits.length === 0) return null;
-    return edits.length === 1 ? edits[0] : { kind: 'several', name: full, edits };
+    return stepOf(full, edits);
   }
 }
 
