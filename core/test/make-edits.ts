@@ -191,23 +191,17 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
       end: p.end + n(900) - 300,
     })),
   'part-cut': (s, n) =>
-    withPart(s, n, (p) => ({
-      kind: 'part-cut',
-      name: 'x',
-      part: p.id,
-      at: p.start + n(p.end - p.start + 2),
-      id: s.nextId,
-    })),
+    withPart(s, n, (p) => {
+      const at = p.start + n(p.end - p.start + 2);
+      const from = n(2) ? { from: Math.max(0, at - n(300)) } : {};
+      return { kind: 'part-cut', name: 'x', part: p.id, at, ...from, id: s.nextId };
+    }),
   // It takes a cut back and nothing else, so it is made with one.
   'part-uncut': (s, n) =>
     withPart(s, n, (p) => {
-      const cut = {
-        kind: 'part-cut',
-        name: 'x',
-        part: p.id,
-        at: p.start + 1 + n(p.end - p.start),
-        id: s.nextId,
-      } as const;
+      const at = p.start + 1 + n(p.end - p.start);
+      const from = n(2) ? { from: Math.max(p.start, at - n(300)) } : {};
+      const cut = { kind: 'part-cut', name: 'x', part: p.id, at, ...from, id: s.nextId } as const;
       const done = applyEdit(s, cut);
       if (isProblem(done) || done.inverse.kind === 'several') return null;
       return { kind: 'several', name: 'x', edits: [cut, done.inverse] };

@@ -339,6 +339,8 @@ describe('whole bars', () => {
           for (const p of t.parts) {
             for (const n of p.notes) {
               const hair = n.start < p.start;
+              // Nor is asked after one that may have been early for the first bar that is cut out or the first behind.
+              if ([from, to].some((at) => n.start < at && at - n.start <= s.ppq / 4)) continue;
               if (n.start < from && !hair) expect(left.get(n.id)).toBe(n.start);
               if (n.start >= to && !hair) expect(left.get(n.id)).toBe(n.start - (to - from));
             }

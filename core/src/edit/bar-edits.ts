@@ -11,11 +11,11 @@ import {
 } from '../song';
 import type { MeterPiece, Ticks } from '../time';
 import { Building } from './building';
+import { cutAt } from './cut-at';
 import type { Edit } from './edit';
 import { problem, type EditProblem } from './kind';
 import { changeNotes } from './kinds/notes';
-import { retimePart } from './retime';
-import { earliest } from './shift';
+import { holdFrom } from './hold-from';
 
 type Done = Edit | EditProblem | null;
 
@@ -48,7 +48,7 @@ export function insertBars(song: Song, bar: number, count: number): Done {
   const name = `Insert ${counted(count, 'bar')}`;
   const building = new Building(song);
   for (const track of song.tracks) {
-    cutAt(building, track, at, name);
+    cutTrack(building, track, at, name);
     const behind = partsOf(building, track).filter((p) => p.start >= at);
     for (const part of behind.reverse()) moveBy(building, track, part, by, name);
   }
@@ -83,15 +83,15 @@ export function cutBars(song: Song, bar: number, count: number): Done {
   const name = `Cut out ${counted(count, 'bar')}`;
   const building = new Building(song);
   for (const track of song.tracks) {
-    cutAt(building, track, from, name);
-    cutAt(building, track, to, name);
+    cutTrack(building, track, from, name);
+    cutTrack(building, track, to, name);
     const inside = partsOf(building, track).filter((p) => p.start >= from && p.start < to);
     if (inside.length > 0) {
       building.add({ kind: 'parts', name, track: track.id, remove: inside.map((p) => p.id), add: [] });
     }
     for (const part of partsOf(building, track).filter((p) => p.end <= from)) shortenInto(building, part, bars, name);
     for (const part of partsOf(building, track).filter((p) => p.start >= to)) {
-      holdInSong(building, track, part, to - from, name);
+      holdFrom(building, track.id, part, to - from, name);
       moveBy(building, track, part, from - to, name);
     }
   }
@@ -106,9 +106,9 @@ function partsOf(building: Building, { id }: Track): Part[] {
   return [...(building.song.tracks.find((t) => t.id === id)?.parts ?? [])];
 }
 
-function cutAt(building: Building, track: Track, at: Ticks, name: string): void {
+function cutTrack(building: Building, track: Track, at: Ticks, name: string): void {
   const over = partsOf(building, track).find((p) => p.start < at && at < p.end);
-  if (over) building.add({ kind: 'part-cut', name, part: over.id, at, id: building.id() });
+  if (over) cutAt(building, over, at, name);
 }
 
 function moveBy(building: Building, track: Track, part: Part, by: Ticks, name: string): void {
@@ -139,13 +139,6 @@ function shortenInto(building: Building, part: Part, { from, to }: Bars, name: s
     return changedNote(note, { length, take: takeOf(note), exception: pin, ...off });
   });
   if (changed.length > 0) building.add(changeNotes(name, part, changed));
-}
-
-/** What lies a hair before its part must not come to lie before the song: it begins with it. */
-function holdInSong(building: Building, track: Track, part: Part, least: Ticks, name: string): void {
-  if (earliest(part) >= least) return;
-  const held = retimePart(part, (tick) => Math.max(least, tick));
-  building.add({ kind: 'parts', name, track: track.id, remove: [part.id], add: [held] });
 }
 
 /** Where things come to lie, for what is set from a tick on and for what stands at one. */

@@ -1,10 +1,12 @@
 import { findPart, findTrack, type Part, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
 import { Building } from './building';
+import { cutAt } from './cut-at';
 import type { Edit } from './edit';
 import { inTheWay } from './fit';
 import { problem, type EditProblem } from './kind';
-import { earliest } from './shift';
+import { holdFrom } from './hold-from';
+import { earliest, leading } from './shift';
 
 /** What happens to what lies in the way: nothing is done, it is cut out, or it goes behind, with all that follows it. */
 export type Over = 'refuse' | 'cut' | 'push';
@@ -34,8 +36,8 @@ function called(verb: string, parts: readonly Found[]): string {
 }
 
 /** The group stops at the song's start, and at the first and last track; where each part goes then. */
-function targets(parts: readonly Found[], { by, rows, listed }: PartsMove) {
-  const least = Math.min(...parts.map(({ part }) => earliest(part)));
+function targets({ ppq }: Song, parts: readonly Found[], { by, rows, listed }: PartsMove) {
+  const least = Math.min(...parts.map(({ part }) => leading(part, ppq)));
   const ticks = Math.max(Math.round(by), 0 - least);
   const at = parts.map(({ track }) => listed.indexOf(track.id));
   const down = Math.max(0 - Math.min(...at), Math.min(listed.length - 1 - Math.max(...at), rows));
@@ -54,7 +56,7 @@ function targets(parts: readonly Found[], { by, rows, listed }: PartsMove) {
 /** How far parts can go as one where they are to go so far: ticks, and rows. */
 export function partsStop(song: Song, ids: readonly string[], move: PartsMove): { ticks: Ticks; down: number } {
   const parts = found(song, ids);
-  const { ticks, down } = targets(parts, move);
+  const { ticks, down } = targets(song, parts, move);
   return parts.length > 0 ? { ticks, down } : { ticks: 0, down: 0 };
 }
 
@@ -62,7 +64,7 @@ export function partsStop(song: Song, ids: readonly string[], move: PartsMove): 
 export function moveParts(song: Song, ids: readonly string[], move: PartsMove, over: Over): Done {
   const parts = found(song, ids);
   if (parts.length === 0 || parts.some(({ track }) => !move.listed.includes(track.id))) return null;
-  const { ticks, down, to } = targets(parts, move);
+  const { ticks, down, to } = targets(song, parts, move);
   if (ticks === 0 && down === 0) return null;
   const name = called('Move', parts);
   const building = new Building(song);
@@ -72,6 +74,7 @@ export function moveParts(song: Song, ids: readonly string[], move: PartsMove, o
     over === 'push' ? Math.max(...song.tracks.flatMap((t) => t.parts.map((p) => p.end))) + Math.abs(ticks) : 0;
   const shift = (part: Part, track: string, by: Ticks) =>
     building.add({ kind: 'part-move', name, part: part.id, track, by });
+  for (const { part, track } of parts) holdFrom(building, track.id, part, 0 - ticks, name);
   if (aside > 0) for (const { part, track } of parts) shift(part, track.id, aside);
   for (const { track, start, end } of to) clear(building, track, moving, start, end, over, name);
   // Those that go first make room for those behind them.
@@ -86,7 +89,7 @@ export function moveParts(song: Song, ids: readonly string[], move: PartsMove, o
 export function copyParts(song: Song, ids: readonly string[], move: PartsMove, over: Over): Done {
   const parts = found(song, ids);
   if (parts.length === 0 || parts.some(({ track }) => !move.listed.includes(track.id))) return null;
-  const { to } = targets(parts, move);
+  const { to } = targets(song, parts, move);
   const own = new Set(ids);
   for (const { track, start, end } of to) {
     const others = findTrack(song, track)?.parts ?? [];
@@ -97,10 +100,20 @@ export function copyParts(song: Song, ids: readonly string[], move: PartsMove, o
   const name = called('Copy', parts);
   const building = new Building(song);
   for (const { track, start, end } of to) clear(building, track, new Set(), start, end, over, name);
-  for (const { part, track, start } of to) {
-    building.add({ kind: 'part-copy', name, part: part.id, track, at: start, id: building.id() });
-  }
+  for (const { part, track, start } of to) copyTo(building, part, track, start, name);
   return building.done(name);
+}
+
+/** A copy of which something would begin before the song is made behind it first, held, and moved to its place. */
+function copyTo(building: Building, part: Part, track: string, start: Ticks, name: string): void {
+  const id = building.id();
+  const ends = (findTrack(building.song, track)?.parts ?? []).map((p) => p.end);
+  const aside = earliest(part) + start - part.start < 0 ? Math.max(...ends, part.end) - start : 0;
+  building.add({ kind: 'part-copy', name, part: part.id, track, at: start + aside, id });
+  const copy = aside > 0 ? findPart(building.song, `p${id}`)?.part : undefined;
+  if (!copy) return;
+  holdFrom(building, track, copy, aside, name);
+  building.add({ kind: 'part-move', name, part: copy.id, track, by: 0 - aside });
 }
 
 /** So many copies are made at most at one go. */
@@ -133,7 +146,7 @@ export function cutParts(song: Song, ids: readonly string[], at: Ticks): Done {
   if (parts.length === 0) return problem('No chosen part lies there. Move the playhead into one, then cut.');
   const name = called('Cut', parts);
   const building = new Building(song);
-  for (const { part } of parts) building.add({ kind: 'part-cut', name, part: part.id, at: tick, id: building.id() });
+  for (const { part } of parts) cutAt(building, part, tick, name);
   return building.done(name);
 }
 
@@ -227,15 +240,11 @@ function clear(
   };
   for (let part = over === 'refuse' ? undefined : other(); part; part = other()) {
     const before = building.song;
-    let inside = part.id;
-    if (part.start < start) {
-      const id = building.id();
-      building.add({ kind: 'part-cut', name, part: inside, at: start, id });
-      inside = `p${id}`;
-    }
+    const inside = part.start < start ? cutAt(building, part, start, name) : part.id;
     if (over === 'push') push(building, trackId, except, Math.max(part.start, start), end, name);
     else {
-      if (part.end > end) building.add({ kind: 'part-cut', name, part: inside, at: end, id: building.id() });
+      const last = part.end > end ? findPart(building.song, inside)?.part : undefined;
+      if (last) cutAt(building, last, end, name);
       building.add({ kind: 'parts', name, track: trackId, remove: [inside], add: [] });
     }
     if (building.song === before) return;

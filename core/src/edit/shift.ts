@@ -1,4 +1,4 @@
-import { contentsOf, shiftAudio, withContents, type Note, type Part, type PartEvent } from '../song';
+import { contentsOf, FIRST_NOTE_EARLY, shiftAudio, withContents, type Note, type Part, type PartEvent } from '../song';
 
 /** A part that lies elsewhere in time, with everything in it: takes and pinned places too. Ticks. */
 export function shiftPart(part: Part, by: number): Part {
@@ -38,4 +38,13 @@ export function earliest(part: Part): number {
     for (const { tick, take } of events) first = Math.min(first, tick, take?.tick ?? first);
   }
   return first;
+}
+
+/**
+ * What of a part comes to the song's start when it goes there: its beginning, and its earliest note where that lies
+ * further before it than a first note that was early.
+ */
+export function leading(part: Part, ppq: number): number {
+  const first = earliest(part);
+  return first < part.start - FIRST_NOTE_EARLY * ppq ? first : part.start;
 }

@@ -1,5 +1,5 @@
 import { marked, picked, sortedQuantile } from '../maths';
-import { timeOf, type Part, type Song } from '../song';
+import { FIRST_NOTE_EARLY, timeOf, type Part, type Song } from '../song';
 import { factsOf } from '../treatment';
 import { summarize, type OffsetSummary } from './offsets';
 
@@ -99,12 +99,9 @@ export function audibleShare(placeMs: ArrayLike<number>, offsets: ArrayLike<numb
   return heard / offsets.length;
 }
 
-/** A note further before its part than this, in quarter notes, was not meant for its first bar. */
-const HAIR = 0.25;
-
 /** The first note, where it lies a hair before its part's beginning and would be cut off there; else null. */
 export function noteBeforePart(part: Part, song: Song): { id: number; ms: number } | null {
   const first = part.notes[0];
-  if (!first || first.start >= part.start || part.start - first.start > HAIR * song.ppq) return null;
+  if (!first || first.start >= part.start || part.start - first.start > FIRST_NOTE_EARLY * song.ppq) return null;
   return { id: first.id, ms: timeOf(song).tempo.between(first.start, part.start) };
 }

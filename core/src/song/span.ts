@@ -2,8 +2,8 @@ import type { MeterMap, Ticks } from '../time';
 import type { PartEvent } from './event';
 import type { Note } from './note';
 
-/** A first note this close before a bar line (in quarter notes) was meant for that bar. */
-const HAIR = 0.25;
+/** A first note at most so far before a bar or its part was meant for it: a sixteenth, in quarter notes. */
+export const FIRST_NOTE_EARLY = 0.25;
 
 /**
  * Where a part that was not marked in its file is taken to begin: the bar line of its first
@@ -11,7 +11,7 @@ const HAIR = 0.25;
  */
 export function partStart(firstStart: Ticks, meter: MeterMap): Ticks {
   const next = meter.nextBarStart(firstStart);
-  return Math.round(next - firstStart <= HAIR * meter.ppq ? next : meter.barStartAt(firstStart));
+  return Math.round(next - firstStart <= FIRST_NOTE_EARLY * meter.ppq ? next : meter.barStartAt(firstStart));
 }
 
 /** Where such a part ends: the first bar line after all that is in it begins. */

@@ -15,7 +15,15 @@ import {
   type Recording,
   type Round,
 } from '@early-sparrow/core/record';
-import { DEFAULT_TREATMENT, meterOf, tempoOf, timeOf, type Song, type Track } from '@early-sparrow/core/song';
+import {
+  DEFAULT_TREATMENT,
+  FIRST_NOTE_EARLY,
+  meterOf,
+  tempoOf,
+  timeOf,
+  type Song,
+  type Track,
+} from '@early-sparrow/core/song';
 import { treatmentLines } from '@early-sparrow/core/treatment';
 import { Said } from '../../common/said';
 import { Changes } from '../../state/changes';
@@ -25,9 +33,6 @@ import { Passes } from './passes';
 
 /** What became of a recording. */
 export type Done = 'done' | 'nothing' | 'refused';
-
-/** A first note may lie so far before its bar, in quarter notes, and still be meant for it. */
-const HAIR = 0.25;
 
 /** Brings what was recorded into the open song. */
 @Injectable()
@@ -110,7 +115,7 @@ export class Recordings {
     const meter = meterOf(song);
     const starts = rounds.flatMap((r) => r.notes.map((n) => n.start));
     const border = plan.loop ?? plan.punch ?? { from: plan.from, to: plan.from + 1 };
-    const from = starts.reduce((least, start) => Math.min(least, start + HAIR * song.ppq), border.from);
+    const from = starts.reduce((least, start) => Math.min(least, start + FIRST_NOTE_EARLY * song.ppq), border.from);
     const to = starts.reduce((most, start) => Math.max(most, start + 1), border.to);
     return recordedEdit(song, rounds, {
       track,

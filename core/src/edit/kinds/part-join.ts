@@ -62,7 +62,9 @@ function join(left: Part, right: Part, ids: { next: number }): { readonly joined
   const [leftPlayed, rightPlayed] = [on && !left.on, on && !right.on];
   const lefts = leftPlayed ? asPlayed(left.notes) : left.notes;
   const rights = rightPlayed ? asPlayed(right.notes) : notes;
-  const { notes: all, events } = joinContent({ ...left, notes: lefts }, { ...right, notes: rights }, right.start);
+  // A cut may have taken notes to the right that were played early for it: what was held is set again at the first of them.
+  const seam = Math.min(right.start, right.events[0]?.tick ?? right.start);
+  const { notes: all, events } = joinContent({ ...left, notes: lefts }, { ...right, notes: rights }, seam);
   const { origin, ...rest } = left;
   const sameOrigin = origin !== undefined && origin.source === right.origin?.source;
   const joined: Part = {

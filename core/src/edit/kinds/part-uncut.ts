@@ -1,7 +1,7 @@
 import { contentsOf, findPart, idNumber, type Content, type Part } from '../../song';
 import { kind, problem } from '../kind';
 import { onTrack } from '../on';
-import { PartUncutSchema, type PartCut, type PartUncut } from './cut-edits';
+import { earlier, PartUncutSchema, type PartCut, type PartUncut } from './cut-edits';
 
 /** Takes a cut back, to the byte; it keeps nothing of what is on its two sides. */
 export const partUncut = kind<PartUncut, PartCut>({
@@ -27,7 +27,14 @@ export const partUncut = kind<PartUncut, PartCut>({
     const part: Part = { ...left, ...whole[0], end: right.end, ...(takes ? { takes } : {}) };
     return onTrack<PartCut>(song, track.id, (t) => ({
       track: { ...t, parts: t.parts.flatMap((p) => (p === left ? [part] : p === right ? [] : [p])) },
-      inverse: { kind: 'part-cut', name: edit.name, part: left.id, at: left.end, id: idNumber(right.id) },
+      inverse: {
+        kind: 'part-cut',
+        name: edit.name,
+        part: left.id,
+        at: left.end,
+        ...earlier(edit),
+        id: idNumber(right.id),
+      },
     }));
   },
 });
