@@ -64,6 +64,22 @@ describe('a note that was played early for a line', () => {
     expect(sides(cutAt(played(40), BAR - 20))).toEqual([[SIXTEENTH, ORNAMENT, EARLY], [BEHIND]]);
   });
 
+  it('goes with the bar where a groove or a shift puts the line beside it, and not where no line is near', () => {
+    const { grid } = part(played(0)).treatment.quantize;
+    const cut = (more: Partial<typeof grid>) =>
+      sides(
+        cutAt(
+          song([note(0, BAR - 110), note(1, BAR - 70), note(2, BAR + 960)], {
+            quantize: { grid: { ...grid, ...more } },
+          }),
+          BAR,
+        ),
+      );
+    expect(cut({ shift: { value: -20, unit: 'ticks' } })).toEqual([[], [0, 1, 2]]);
+    expect(cut({ shift: { value: 40, unit: 'ticks' } })).toEqual([[0], [1, 2]]);
+    expect(cut({ value: 2, shape: 'dotted', restart: 'song' })).toEqual([[0, 1], [2]]);
+  });
+
   it('is told from a late one by the lag of the part', () => {
     const late = (on: boolean) => song([note(0, BAR - 100)], { lag: { on, amount: { value: 60, unit: 'ticks' } } });
     expect(sides(cutAt(late(false), BAR))).toEqual([[], [0]]);

@@ -1,10 +1,11 @@
+import { midway } from '../grid';
 import { contentsOf, FIRST_NOTE_EARLY, timeOf, type Part, type Song } from '../song';
 import { addAmount, type Ticks } from '../time';
 import { partLines } from '../treatment';
 import type { Building } from './building';
 
-/** A note that no treatment moves was played early for a line by less than this: a 32nd note, in quarter notes. */
-const HAIR = 1 / 8;
+/** A note that quantize does not move is early for a line by less than a 32nd; in quarter notes. */
+const UNMOVED = 1 / 8;
 
 /**
  * Adds the cut of a part at a tick to a step. At a line, notes that were played early for it go with it, to the right.
@@ -19,8 +20,8 @@ export function cutAt(building: Building, part: Part, at: Ticks, name: string): 
 
 /**
  * Where the first note of a part or its takes begins that was played early for the line at a tick; the tick itself where
- * there is none, where it is neither one of the part's lines nor a bar, and in a part that plays a sound file, which
- * sounds up to the tick.
+ * there is none, where it is neither one of the part's lines nor a bar with a line beside it, and in a part that plays a
+ * sound file, which sounds up to the tick.
  */
 function firstFor(part: Part, at: Ticks, song: Song): Ticks {
   if (part.audio) return at;
@@ -28,12 +29,13 @@ function firstFor(part: Part, at: Ticks, song: Song): Ticks {
   const { tempo, meter } = timeOf(song);
   const lines = partLines(part, song);
   const line = lines.nearest(at);
-  if (Math.abs(line - at) >= 1 && Math.ceil(meter.barStartAt(at)) < at) return at;
-  const middle = line - lines.gapAt(Math.max(0, line - 1)) / 2;
-  const nearest = lag.on ? addAmount(middle, lag.amount, tempo) : middle;
-  const isMoved = part.on && quantize.on && quantize.starts;
-  const most = (isMoved ? FIRST_NOTE_EARLY : HAIR) * song.ppq;
-  const after = Math.max(part.start - 1, nearest, at - most);
+  // A groove or a shift moves the line of a bar a little.
+  const isBar = Math.ceil(meter.barStartAt(at)) === at && Math.abs(line - at) * 4 < lines.gapAt(at);
+  const middle = midway(isBar ? line : at, lines);
+  if (middle >= at) return at;
+  const meant = lag.on ? addAmount(middle, lag.amount, tempo) : middle;
+  const most = part.on && quantize.on && quantize.starts ? FIRST_NOTE_EARLY : UNMOVED;
+  const after = Math.max(part.start - 1, meant, at - most * song.ppq);
   let first = at;
   for (const { notes } of contentsOf(part)) {
     for (const { start } of notes) if (start > after && start < first) first = start;
