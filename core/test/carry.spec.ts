@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { isProblem } from '@early-sparrow/core/edit';
-import { heldAt, newSong, newTrack, timeOf, type Song } from '@early-sparrow/core/song';
+import { heldAt, newPart, newSong, newTrack, timeOf, type Song } from '@early-sparrow/core/song';
 import { writeSmf } from '@early-sparrow/core/smf';
 import {
   addNotes,
@@ -15,8 +15,8 @@ import {
   notesOnLine,
   notesWith,
   notesWithin,
+  pasted,
   readClip,
-  samePlaceInBar,
   takeUp,
   tidy,
   findUntidy,
@@ -176,7 +176,49 @@ describe('adding and carrying notes', () => {
       { start: 100, length: 100, pitch: 50, velocity: 33, channel: 2 },
       { start: 370, length: 60 },
     ]);
-    expect(samePlaceInBar(clip, s, 9000)).toBe(7680 + 960);
+    expect(pasted(clip, s, s.tracks[0], 9000, 'bar').map((n) => n.start)).toEqual([7680 + 960, 7680 + 1500]);
+  });
+
+  it('notes that are pasted lie as early or late against the line there as they did against theirs', () => {
+    const first = newPart('p', 'Part', 0, 7680, { notes: [note(0, 3810), note(1, 4830)] });
+    const second = newPart('p2', 'Second', 7680, 15_360);
+    const base = { ...newSong('Two'), tracks: [newTrack('t', 'Bass', { parts: [first, second] })], nextId: 10 };
+    const copied = (ids: number[]) => {
+      const clip = readClip(toClip(base, takeUp(base, base.tracks[0], ids, 'played')) ?? '');
+      if (isProblem(clip)) throw new Error(clip.problem);
+      return clip;
+    };
+    const starts = (ids: number[], playhead: number, where: 'playhead' | 'bar') =>
+      pasted(copied(ids), base, base.tracks[0], playhead, where).map((n) => n.start);
+    // 30 ticks before bar 2, and 30 after its second beat.
+    expect(starts([0, 1], 7680, 'playhead')).toEqual([7650, 8670]);
+    expect(starts([0, 1], 8000, 'bar')).toEqual([7650, 8670]);
+    expect(starts([1], 7680, 'playhead')).toEqual([7710]);
+    expect(starts([1], 8000, 'bar')).toEqual([7680 + 990]);
+    // Off the lines the first note comes to the playhead itself.
+    expect(starts([0, 1], 7700, 'playhead')).toEqual([7700, 8720]);
+    // Nothing begins before the song.
+    expect(pasted(copied([0, 1]), base, base.tracks[0], 0, 'playhead')).toMatchObject([
+      { start: 0, length: 170 },
+      { start: 990, length: 200 },
+    ]);
+    // The early one comes into the part of its bar.
+    const added = addNotes(base, 't', pasted(copied([0, 1]), base, base.tracks[0], 7680, 'playhead'));
+    if (!added || isProblem(added)) throw new Error('no note');
+    const [left, right] = applied(base, added.edit).song.tracks[0].parts;
+    expect([left.notes.length, right.notes.map((n) => n.start)]).toEqual([2, [7650, 8670]]);
+    expect([right.start, right.end]).toEqual([7680, 15_360]);
+  });
+
+  it('an early note that is pasted where no part is begins one at its bar, not in the bar before', () => {
+    const base = { ...newSong('Empty'), tracks: [newTrack('t', 'Bass')], nextId: 0 };
+    const one = song([note(0, 3810)]);
+    const clip = readClip(toClip(one, takeUp(one, one.tracks[0], [0], 'played')) ?? '');
+    if (isProblem(clip)) throw new Error(clip.problem);
+    const added = addNotes(base, 't', pasted(clip, base, base.tracks[0], 7680, 'playhead'));
+    if (!added || isProblem(added)) throw new Error('no note');
+    const [part] = applied(base, added.edit).song.tracks[0].parts;
+    expect([part.start, part.end, part.notes[0].start]).toEqual([7680, 11_520, 7650]);
   });
 
   it('a clipboard of anything else is refused', () => {

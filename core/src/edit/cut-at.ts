@@ -1,11 +1,8 @@
 import { midway } from '../grid';
-import { contentsOf, FIRST_NOTE_EARLY, timeOf, type Part, type Song } from '../song';
+import { contentsOf, FIRST_NOTE_EARLY, NEAR_LINE, timeOf, type Part, type Song } from '../song';
 import { addAmount, type Ticks } from '../time';
 import { partLines } from '../treatment';
 import type { Building } from './building';
-
-/** A note that quantize does not move is early for a line by less than a 32nd; in quarter notes. */
-const UNMOVED = 1 / 8;
 
 /**
  * Adds the cut of a part at a tick to a step. At a line, notes that were played early for it go with it, to the right.
@@ -34,7 +31,7 @@ function firstFor(part: Part, at: Ticks, song: Song): Ticks {
   const middle = midway(isBar ? line : at, lines);
   if (middle >= at) return at;
   const meant = lag.on ? addAmount(middle, lag.amount, tempo) : middle;
-  const most = part.on && quantize.on && quantize.starts ? FIRST_NOTE_EARLY : UNMOVED;
+  const most = part.on && quantize.on && quantize.starts ? FIRST_NOTE_EARLY : NEAR_LINE;
   const after = Math.max(part.start - 1, meant, at - most * song.ppq);
   let first = at;
   for (const { notes } of contentsOf(part)) {

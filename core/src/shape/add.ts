@@ -16,6 +16,8 @@ export interface NewNote {
   readonly muted?: true;
   /** Bend, pressure and controller 74 that are its own. */
   readonly ridden?: readonly Ridden[];
+  /** The line that it was meant for: it goes into the part of that. */
+  readonly line?: Ticks;
 }
 
 /** A step that adds notes, and where they are then. */
@@ -30,7 +32,7 @@ export interface Added {
 export const MOST_NOTES = 100_000;
 
 /**
- * Adds notes to a track, each to the part that it falls into. Between parts the one before it grows to the end of its
+ * Adds notes to a track, each to the part that it, or the line that it was meant for, falls into. Between parts the one before it grows to the end of its
  * bar, before the first part that one grows, and a track without parts gets its first.
  */
 export function addNotes(
@@ -51,7 +53,7 @@ export function addNotes(
   const ids: number[] = [];
   let first: Home | null = null;
   for (const note of notes) {
-    const home = homes.of(Math.max(0, Math.round(note.start)));
+    const home = homes.of(Math.max(0, Math.round(note.line ?? note.start)));
     first ??= home;
     const id = building.id();
     ids.push(id);

@@ -1,8 +1,10 @@
 import * as z from 'zod';
 import type { EditProblem } from '../edit';
-import { meterOf, PartEventSchema, type Song } from '../song';
+import { meterOf, PartEventSchema, type Song, type Track } from '../song';
 import type { Ticks } from '../time';
+import { partLines } from '../treatment';
 import { copiesOf, MOST_NOTES, type NewNote } from './add';
+import { linesAt, meantLine, withLines } from './meant';
 import { problem } from './problem';
 import { spanOf, type Taken } from './taken';
 
@@ -20,8 +22,14 @@ const ClipSchema = z.object({
   kind: z.literal('early-sparrow-notes'),
   version: z.literal(1),
   ppq: z.int().min(1).max(32767),
-  /** Where the first note lay in its bar, in ticks. */
+  /** Where in its bar the line lay that the first note was meant for, or the note where no line was near; in ticks. */
   inBar: Tick,
+  /** How far after that line the first note lay, in ticks; early is negative. */
+  lead: z
+    .int()
+    .min(-(2 ** 20))
+    .max(2 ** 20)
+    .optional(),
   notes: z
     .array(
       z.object({
@@ -57,12 +65,15 @@ export function toClip(song: Song, taken: readonly Taken[]): string | null {
   const span = spanOf(taken);
   if (!span) return null;
   const from = Math.round(span.from);
+  const first = taken.find(({ start }) => start === span.from) ?? taken[0];
+  const line = meantLine(from, partLines(first.part, song), song.ppq) ?? from;
   const track = song.tracks.find((t) => t.parts.includes(taken[0].part)) ?? { setup: [] };
   const clip: Clip = {
     kind: 'early-sparrow-notes',
     version: 1,
     ppq: song.ppq,
-    inBar: from - meterOf(song).barStartAt(from),
+    inBar: Math.round(line - meterOf(song).barStartAt(line)),
+    ...(line === from ? {} : { lead: from - line }),
     notes: copiesOf(track, taken, 0).map((n) => ({
       ...n,
       start: Math.round(n.start) - from,
@@ -109,7 +120,24 @@ export function notesOfClip({ ppq, notes }: Clip, song: Song, at: Ticks): NewNot
   }));
 }
 
-/** The same place in the bar that a tick is in, as where the clipboard's first note was; ticks. */
-export function samePlaceInBar({ ppq, inBar }: Clip, song: Song, tick: Ticks): Ticks {
-  return meterOf(song).barStartAt(tick) + Math.round((inBar * song.ppq) / ppq);
+/**
+ * The notes of a clipboard for a track, at the playhead or in the same place in the playhead's bar. Where that is a line,
+ * the line that the first note was meant for comes to it: what was early or late is so again. A note that would come to
+ * lie before the song begins with it.
+ */
+export function pasted(clip: Clip, song: Song, track: Track, playhead: Ticks, where: 'playhead' | 'bar'): NewNote[] {
+  const lines = linesAt(song, track, playhead);
+  const line = where === 'bar' ? samePlaceInBar(clip, song, playhead) : playhead;
+  const isLine = where === 'bar' || Math.abs(lines.nearest(playhead) - playhead) <= 1;
+  const at = line + (isLine ? Math.round(((clip.lead ?? 0) * song.ppq) / clip.ppq) : 0);
+  const notes = notesOfClip(clip, song, at).map((note) => {
+    const before = Math.max(0, 0 - note.start);
+    return before > 0 ? { ...note, start: 0, length: Math.max(1, note.length - before) } : note;
+  });
+  return withLines(notes, lines, song.ppq);
+}
+
+/** The same place in the bar that a tick is in, as where the line of the clipboard's first note was; ticks. */
+function samePlaceInBar({ ppq, inBar }: Clip, song: Song, tick: Ticks): Ticks {
+  return Math.round(meterOf(song).barStartAt(tick) + (inBar * song.ppq) / ppq);
 }

@@ -5,6 +5,7 @@ export * from './clipboard';
 export * from './control';
 export * from './cut';
 export * from './looser';
+export { withLines } from './meant';
 export * from './move';
 export type { PartChange } from './part-change';
 export * from './pitch';

@@ -4,6 +4,8 @@ import type { Note } from './note';
 
 /** A first note at most so far before a bar or its part was meant for it: a sixteenth, in quarter notes. */
 export const FIRST_NOTE_EARLY = 0.25;
+/** Any note less than so far from a line was meant for it, however coarse the grid: a 32nd, in quarter notes. */
+export const NEAR_LINE = 0.125;
 
 /**
  * Where a part that was not marked in its file is taken to begin: the bar line of its first

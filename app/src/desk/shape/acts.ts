@@ -16,6 +16,7 @@ import {
   toNextLine,
   toPartEnd,
   transpose,
+  withLines,
   type ScaleName,
 } from '@early-sparrow/core/shape';
 import type { Lines } from '@early-sparrow/core/grid';
@@ -103,7 +104,8 @@ export class Acts {
     const lines = this.lines();
     const from = lines.nearest(span.from);
     lines.locate(Math.max(0, span.to - 1));
-    const copies = copiesOf(hand.track, hand.taken, Math.max(1, Math.round(lines.after - from)));
+    const by = Math.max(1, Math.round(lines.after - from));
+    const copies = withLines(copiesOf(hand.track, hand.taken, by), lines, hand.song.ppq);
     this.shaping.add(this.shaping.added(copies, `Duplicate ${counted(copies.length, 'note')}`), 'duplicate');
   }
 

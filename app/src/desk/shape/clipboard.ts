@@ -1,14 +1,6 @@
 import { inject, Injectable, type DestroyRef } from '@angular/core';
 import { isProblem, type EditProblem } from '@early-sparrow/core/edit';
-import {
-  clipOfMidi,
-  clipToMidi,
-  notesOfClip,
-  readClip,
-  samePlaceInBar,
-  toClip,
-  type Clip,
-} from '@early-sparrow/core/shape';
+import { clipOfMidi, clipToMidi, pasted, readClip, toClip, type Clip } from '@early-sparrow/core/shape';
 import { counted } from '../../common/format';
 import { Said } from '../../common/said';
 import { Player } from '../../sound/player';
@@ -99,8 +91,7 @@ export class Clipboard {
       return;
     }
     const at = Math.round(this.player.position());
-    const to = where === 'playhead' ? at : samePlaceInBar(clip, hand.song, at);
-    const notes = notesOfClip(clip, hand.song, to);
+    const notes = pasted(clip, hand.song, hand.track, at, where);
     this.shaping.add(this.shaping.added(notes, `Paste ${counted(notes.length, 'note')}`), 'paste');
   }
 
