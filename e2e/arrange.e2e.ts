@@ -84,7 +84,12 @@ test('parts are dragged, copied with Alt, resized at their end, and selected by 
 test('parts are cut, joined, named, muted, repeated, moved over what lies in the way, and deleted by strip and keys', async ({
   page,
 }) => {
-  await openNotes(page, 'Verse', EIGHT);
+  // The downbeat of bar 2 was played early: it goes with its bar.
+  await openNotes(
+    page,
+    'Verse',
+    EIGHT.map((n) => (n.start === BAR ? { ...n, start: BAR - 20 } : n)),
+  );
   const before = await starts(page);
   await page.keyboard.press('Shift+p');
   await press(page, 'Cut at the playhead');
@@ -112,7 +117,8 @@ test('parts are cut, joined, named, muted, repeated, moved over what lies in the
   await expect(page.getByText(/would lie on/)).toBeVisible();
   await choose(page, 'What lies in the way', 'is pushed behind');
   await press(page, 'A bar earlier');
-  expect(await starts(page)).toEqual(before);
+  // Nothing can be early for bar 1: there it begins with the song.
+  expect(await starts(page)).toEqual(EIGHT.map((n) => n.start));
   expect((await notesNow(page)).slice(0, 4).map((n) => n.pitch)).toEqual([64, 65, 66, 67]);
   await press(page, 'Join');
   await expect(page.getByText(/Choose two or more parts/)).toBeVisible();

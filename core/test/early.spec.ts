@@ -8,10 +8,12 @@ import {
   joinParts,
   moveParts,
   partsStop,
+  repeatParts,
   type Edit,
   type EditProblem,
   type Over,
 } from '@early-sparrow/core/edit';
+import { move } from '@early-sparrow/core/shape';
 import { newPart, songFault, type Part, type Song } from '@early-sparrow/core/song';
 import { applied, note, part, song, withEvents, type Stages } from './build';
 
@@ -29,6 +31,7 @@ const played = (early: number, stages: Stages = {}): Song =>
     stages,
   );
 
+/** A song after an edit that has to fit: it is sound, and undo and redo are exact. */
 function done(s: Song, edit: Edit | EditProblem | null): Song {
   if (edit === null || isProblem(edit)) throw new Error(edit?.problem ?? 'Nothing to do.');
   const { song: after, inverse } = applied(s, edit);
@@ -217,5 +220,32 @@ describe('a part whose first note was early', () => {
     const nudged = { ...note(0, BAR + 10), take: { start: BAR - 500, length: 200, velocity: 80 } };
     const other = { ...s, tracks: [{ ...s.tracks[0], parts: [{ ...lone, notes: [nudged, lone.notes[1]] }] }] };
     expect(partsStop(other, ['p'], back).ticks).toBe(-BAR + 500);
+  });
+});
+
+describe('a part whose notes are moved by hand over its border', () => {
+  const lone = newPart('p', 'Part', BAR, 2 * BAR, { notes: [note(0, BAR), note(1, BAR + 960)], on: false });
+  const s: Song = { ...song([]), tracks: [{ ...song([]).tracks[0], parts: [lone] }], nextId: 10 };
+  const nudged = (of: Song, id: number, ticks: number) =>
+    done(of, move(of, of.tracks[0], [id], 'played', { ticks, rows: 0, pitches: [] }));
+  const span = (of: Song) => [part(of).start, part(of).end, ...part(of).notes.map((n) => n.start)];
+
+  it('keeps its bars: a first note that is a hair early lies before it, so that repeats stay on the bars', () => {
+    const early = nudged(s, 0, -10);
+    expect(span(early)).toEqual([BAR, 2 * BAR, BAR - 10, BAR + 960]);
+    const starts = done(early, repeatParts(early, ['p'], 2, 'refuse')).tracks[0].parts.map((p) => p.start);
+    expect(starts).toEqual([BAR, 2 * BAR, 3 * BAR]);
+  });
+
+  it('grows to whole bars for what lies further out', () => {
+    expect(span(nudged(s, 0, -1000))).toEqual([0, 2 * BAR, BAR - 1000, BAR + 960]);
+    expect(span(nudged(s, 1, BAR))).toEqual([BAR, 3 * BAR, BAR, 2 * BAR + 960]);
+  });
+
+  it('grows as far as the parts beside it leave room', () => {
+    const near = newPart('p8', 'Near', 2.25 * BAR, 4 * BAR);
+    const two = { ...s, tracks: [{ ...s.tracks[0], parts: [lone, near] }] };
+    expect(span(nudged(two, 1, BAR - 800))).toEqual([BAR, 2.25 * BAR, BAR, 2 * BAR + 160]);
+    expect(span(nudged(two, 1, 3 * BAR))).toEqual([BAR, 2.25 * BAR, BAR, 4 * BAR + 960]);
   });
 });

@@ -189,6 +189,7 @@ export const MAKE: Record<SimpleEdit['kind'], (s: Song, n: (below: number) => nu
       part: p.id,
       start: Math.max(0, p.start - n(500)),
       end: p.end + n(900) - 300,
+      ...(n(3) === 0 ? { grows: true } : {}),
     })),
   'part-cut': (s, n) =>
     withPart(s, n, (p) => {

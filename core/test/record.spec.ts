@@ -312,14 +312,14 @@ describe('a recording', () => {
     ]);
   });
 
-  it('before its part makes the part longer: nothing of it lies outside', () => {
+  it('before its part makes the part longer by whole bars: nothing of it lies outside', () => {
     const s = song([note(0, 4000), note(1, 5000)]);
     const [track] = s.tracks;
     const part = { ...track.parts[0], start: 3840 };
     const late = { ...s, tracks: [{ ...track, parts: [part] }] };
     const rounds = collect([on(500, 72), off(700, 72)], HOW);
     const after = done(late, made(late, rounds, { ...into(late), track: late.tracks[0], into: part })).song.tracks[0];
-    expect(after.parts[0].start).toBe(960);
+    expect(after.parts[0].start).toBe(0);
   });
 
   it('in which nothing was played is none', () => {

@@ -22,8 +22,8 @@ export function changePart(building: Building, partId: string, to: Content, name
   return building;
 }
 
-/** The span that a part needs for notes that come into it; null where it has room for them. */
-export function spanWith(part: Part, added: readonly Note[]): { start: number; end: number } | null {
+/** What a part has to take in for notes that come into it; null where it has room for them. */
+export function spanWith(part: Part, added: readonly Note[]): { start: number; end: number; grows: true } | null {
   const outside: Note[] = [];
   const { start: first, end: behind } = part;
   // A loop: all notes of a long part are asked about at every step of a drag.
@@ -37,7 +37,7 @@ export function spanWith(part: Part, added: readonly Note[]): { start: number; e
   if (fresh.length === 0) return null;
   const start = fresh.reduce((least, n) => Math.min(least, n.start), part.start);
   const end = fresh.reduce((most, n) => Math.max(most, n.start + 1), part.end);
-  return { start, end };
+  return { start, end, grows: true };
 }
 
 /** The edit that gives a part other events, told by which go and which come; null where they are the same. */

@@ -150,8 +150,7 @@ export function partEdits(name: string, track: Track, part: Part, change: PartCh
   // Its own events first: they are told by the notes as they are.
   const ridden = rideAlong(name, track, part, change);
   if (ridden) edits.push(ridden);
-  const span = spanWith(part, add.length === 0 ? changed : [...changed, ...add]);
-  const grown = span && inRoom(track, part, span);
+  const grown = spanWith(part, add.length === 0 ? changed : [...changed, ...add]);
   if (grown) edits.push({ kind: 'part-span', name, part: part.id, ...grown });
   if (add.length === 0 && remove.length === 0) {
     if (changed.length > 0) edits.push(changeNotes(name, part, changed));
@@ -160,14 +159,6 @@ export function partEdits(name: string, track: Track, part: Part, change: PartCh
     edits.push({ kind: 'notes', name, part: part.id, remove: gone, add: [...changed, ...add] });
   }
   return edits;
-}
-
-/** As much of a span as the parts beside leave; null where that is the span it has. */
-function inRoom(track: Track, part: Part, span: { start: number; end: number }): { start: number; end: number } | null {
-  const at = track.parts.findIndex((p) => p.id === part.id);
-  const start = Math.max(span.start, at > 0 ? track.parts[at - 1].end : 0);
-  const end = Math.min(span.end, (track.parts[at + 1] as Part | undefined)?.start ?? Infinity);
-  return start < part.start || end > part.end ? { start, end } : null;
 }
 
 /** The own settings that a part has after a change, where they differ: those without a note go with it. */
