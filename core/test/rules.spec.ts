@@ -99,6 +99,13 @@ describe('conditions', () => {
   it('ask the loop, the selection and what the rule is for', () => {
     expect(found(eighths, rule([newCondition('loop')]))).toEqual([]);
     expect(found(eighths, rule([newCondition('loop')]), { loop: { from: 480, to: 1440 } })).toEqual([1, 2]);
+    // Early for its first line a note is of it, early for the first one behind it is not.
+    const early = song([note(0, 0), note(1, 450), note(2, 960), note(3, 1410)]);
+    const played = { loop: { from: 480, to: 1440 }, side: 'played' as const };
+    expect(found(early, rule([newCondition('loop')]), played)).toEqual([1, 2]);
+    expect(found(early, rule([newCondition('loop')]), { ...played, loop: { from: 0, to: 1920 } })).toEqual([
+      0, 1, 2, 3,
+    ]);
     expect(found(eighths, rule([newCondition('selected')]), { selected: new Set([3, 99]) })).toEqual([3]);
     expect(found(eighths, rule([newCondition('beat')]), { only: new Set([2, 3]) })).toEqual([2]);
   });

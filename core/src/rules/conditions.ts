@@ -1,3 +1,4 @@
+import { byLines, type Lines } from '../grid';
 import { ON_LINE_MS } from '../insight';
 import type { IdSet } from '../maths';
 import { beatOf, endOf, offsetOf, SAME_BEAT, startOf, type Seen } from '../shape';
@@ -6,11 +7,17 @@ import type { Ticks } from '../time';
 import { chordOf } from './chord';
 import { choice, number, pitch, type Fields, type Values } from './field';
 
+/** A stretch of the song. Ticks. */
+interface Loop {
+  readonly from: Ticks;
+  readonly to: Ticks;
+}
+
 /** What conditions can ask about beside the notes. */
 export interface Around {
   readonly song: Song;
-  /** The loop; null for none. Ticks. */
-  readonly loop: { readonly from: Ticks; readonly to: Ticks } | null;
+  /** The loop; null for none. */
+  readonly loop: Loop | null;
   /** Ids of the selected notes. */
   readonly selected: IdSet;
 }
@@ -47,6 +54,18 @@ const DRUMS = {
 function isBeat(seen: Seen, which: (beat: number) => boolean = () => true): boolean {
   const beat = beatOf(seen);
   return Math.abs(beat - Math.round(beat)) < SAME_BEAT && which(Math.round(beat));
+}
+
+/** What the last loop that was asked about means by the lines of a part. */
+const known = new WeakMap<Lines, { readonly loop: Loop; readonly stretch: Loop }>();
+
+/** Whether a note was meant for a loop: its first downbeat is of it however early, and the first one behind it is not. */
+function isMeantFor(loop: Loop, seen: Seen): boolean {
+  const { lines } = seen.facts;
+  let found = known.get(lines);
+  if (found?.loop !== loop) known.set(lines, (found = { loop, stretch: byLines(loop, lines) }));
+  const start = startOf(seen);
+  return start >= found.stretch.from && start < found.stretch.to;
 }
 
 const msLong = (seen: Seen, { song }: Around): number => tempoOf(song).between(startOf(seen), endOf(seen));
@@ -136,7 +155,7 @@ export const RULE_CONDITIONS = {
     'inside the loop',
     {},
     () => 'inside the loop',
-    (seen, _, { loop }) => loop !== null && startOf(seen) >= loop.from && startOf(seen) < loop.to,
+    (seen, _, { loop }) => loop !== null && isMeantFor(loop, seen),
   ),
   pitch: condition(
     'with a pitch',
