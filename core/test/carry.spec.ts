@@ -210,6 +210,15 @@ describe('adding and carrying notes', () => {
     expect([right.start, right.end]).toEqual([7680, 15_360]);
   });
 
+  it('the same place in the bar is found where bars begin between two ticks, too', () => {
+    const meter = [{ tick: 0, numerator: 5, denominator: 64, clocks: 24, thirtySeconds: 8 }] as const;
+    const odd = { ...song([note(0, 295)], {}, { ppq: 961, meter }) };
+    // Bars are 300.3125 ticks long.
+    const clip = readClip(toClip(odd, takeUp(odd, odd.tracks[0], [0], 'played')) ?? '');
+    if (isProblem(clip)) throw new Error(clip.problem);
+    expect(clip).toMatchObject({ inBar: 0, lead: -5 });
+  });
+
   it('an early note that is pasted where no part is begins one at its bar, not in the bar before', () => {
     const base = { ...newSong('Empty'), tracks: [newTrack('t', 'Bass')], nextId: 0 };
     const one = song([note(0, 3810)]);

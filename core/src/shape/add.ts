@@ -16,7 +16,7 @@ export interface NewNote {
   readonly muted?: true;
   /** Bend, pressure and controller 74 that are its own. */
   readonly ridden?: readonly Ridden[];
-  /** The line that it was meant for: it goes into the part of that. */
+  /** The line that it was early for: it goes into the part that holds that. */
   readonly line?: Ticks;
 }
 
@@ -32,8 +32,8 @@ export interface Added {
 export const MOST_NOTES = 100_000;
 
 /**
- * Adds notes to a track, each to the part that it, or the line that it was meant for, falls into. Between parts the one before it grows to the end of its
- * bar, before the first part that one grows, and a track without parts gets its first.
+ * Adds notes to a track, each to the part that it falls into, or that its line falls into. Between parts the one before
+ * grows to the end of its bar, before the first part that one grows, and a track without parts gets its first.
  */
 export function addNotes(
   song: Song,

@@ -72,7 +72,8 @@ export function toClip(song: Song, taken: readonly Taken[]): string | null {
     kind: 'early-sparrow-notes',
     version: 1,
     ppq: song.ppq,
-    inBar: Math.round(line - meterOf(song).barStartAt(line)),
+    // Bars may begin between two ticks.
+    inBar: Math.max(0, Math.round(line - meterOf(song).barStartAt(line + 0.5))),
     ...(line === from ? {} : { lead: from - line }),
     notes: copiesOf(track, taken, 0).map((n) => ({
       ...n,

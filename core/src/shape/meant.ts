@@ -10,11 +10,11 @@ export function meantLine(at: Ticks, lines: Lines, ppq: number): Ticks | null {
   return Math.abs(line - at) < NEAR_LINE * ppq ? Math.round(line) : null;
 }
 
-/** Copied notes that know which lines they were meant for, so that an early downbeat comes into the part of its bar. */
+/** Copied notes of which the early ones know their lines, so that an early downbeat comes into the part of its bar. */
 export function withLines(notes: readonly NewNote[], lines: Lines, ppq: number): NewNote[] {
   return notes.map((note) => {
     const line = meantLine(note.start, lines, ppq);
-    return line === null ? note : { ...note, line };
+    return line === null || line <= note.start ? note : { ...note, line };
   });
 }
 
