@@ -318,6 +318,37 @@ describe('the player', () => {
     expect(player.position()).toBeLessThan(1920);
   });
 
+  it('a downbeat that was played early is heard where playing begins at its bar, in every round of a loop too', async () => {
+    // Beats of which the one at 960 and the one behind the loop were 40 ticks early: 20.8 ms at 120 BPM.
+    const notes = [0, 920, 1920, 2840, 3840].map((start, id) => note(id, start, { pitch: 60 + id }));
+    store.dispatch(DeskActions.opened({ songId: 'y', history: startHistory(song(notes, { quantize: { on: true } })) }));
+    store.dispatch(DeskActions.compare({ which: 'played' }));
+    player.position.set(960);
+    await player.play();
+    run(0.3);
+    expect(device().struck.map((n) => n.id)).toEqual([1]);
+    player.pause();
+    device().struck.splice(0);
+    player.loop.set({ from: 960, to: 2880 });
+    player.loopOn.set(true);
+    player.position.set(960);
+    await player.play();
+    run(2.2);
+    const struck = device().struck.map((n) => n.id);
+    expect(struck.slice(0, 4)).toEqual([1, 2, 1, 2]);
+    const [first, , second] = device().struck;
+    expect(second.frame - first.frame).toBe(RATE);
+    // Corrected, nothing is early.
+    device().struck.splice(0);
+    store.dispatch(DeskActions.compare({ which: 'corrected' }));
+    run(2.2);
+    expect(
+      device()
+        .struck.map((n) => n.id)
+        .slice(-3),
+    ).not.toContain(3);
+  });
+
   it('at half speed, the eighths are half a second apart', async () => {
     player.rate.set(0.5);
     await player.play();

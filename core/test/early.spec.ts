@@ -14,6 +14,7 @@ import {
   type Over,
 } from '@early-sparrow/core/edit';
 import { move } from '@early-sparrow/core/shape';
+import { leadTo } from '@early-sparrow/core/sound';
 import { newPart, songFault, type Part, type Song } from '@early-sparrow/core/song';
 import { applied, note, part, song, withEvents, type Stages } from './build';
 
@@ -247,5 +248,30 @@ describe('a part whose notes are moved by hand over its border', () => {
     const two = { ...s, tracks: [{ ...s.tracks[0], parts: [lone, near] }] };
     expect(span(nudged(two, 1, BAR - 800))).toEqual([BAR, 2.25 * BAR, BAR, 2 * BAR + 160]);
     expect(span(nudged(two, 1, 3 * BAR))).toEqual([BAR, 2.25 * BAR, BAR, 4 * BAR + 960]);
+  });
+});
+
+describe('playing from a line', () => {
+  const s = song([note(0, 0), note(1, BAR - 40), note(2, BAR + 960)], { quantize: { on: true } });
+  const every = () => true;
+  const delayed = (value: number): Song => ({
+    ...s,
+    tracks: [{ ...s.tracks[0], delay: { value, unit: 'ms' } }],
+  });
+
+  it('begins as much earlier as a note was that was early for it, where that is heard', () => {
+    // 40 ticks are 20.83 ms at 120 BPM.
+    expect(leadTo(BAR, s, 'played', every)).toBeCloseTo(20.83, 1);
+    expect(leadTo(BAR, s, 'corrected', every)).toBe(0);
+    expect(leadTo(BAR, s, 'played', () => false)).toBe(0);
+    expect(leadTo(BAR + 60, s, 'played', every)).toBe(0);
+    expect(leadTo(BAR + 960, s, 'played', every)).toBe(0);
+    expect(leadTo(0, s, 'played', every)).toBe(0);
+  });
+
+  it('counts the delay of the track', () => {
+    expect(leadTo(BAR, delayed(15), 'played', every)).toBeCloseTo(5.83, 1);
+    expect(leadTo(BAR, delayed(30), 'played', every)).toBe(0);
+    expect(leadTo(BAR, delayed(-30), 'corrected', every)).toBeCloseTo(30, 1);
   });
 });

@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { atOnce, type Pieces } from '@early-sparrow/core/maths';
-import { countIn, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
+import { countIn, leadTo, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/core/sound';
 import { onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { playedSounding } from '@early-sparrow/core/performance';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
@@ -107,6 +107,8 @@ export class Player {
   private sender: ScoreSender | null = null;
   /** Ends what is sent in turns with the page. */
   private sending: AbortController | null = null;
+  /** How much earlier the loop is gone round than it is drawn, in ms. */
+  private early = 0;
   private frame = 0;
   private clicking = false;
   private readonly liveRoutes = new LiveRoutes();
@@ -121,7 +123,11 @@ export class Player {
   constructor() {
     // What changes is heard at once; the engine knows the whole song, so that nothing here can make a note late.
     effect((onCleanup) => {
-      if (this.playing()) return this.sendScores();
+      if (this.playing()) {
+        this.sendScores();
+        untracked(() => this.loopLead() !== this.early && this.sendLoop());
+        return;
+      }
       // While nothing sounds it may wait until a change, such as a drag, has come to rest.
       for (const depends of [this.heardSong, this.device, this.heard, this.only, this.outputs.all]) depends();
       const sending = new AbortController();
@@ -324,7 +330,10 @@ export class Player {
     this.round.set(0);
     this.waiting = true;
     this.position.set(tick);
-    device.say({ say: 'start', from: tempoOf(song).toMs(tick), lead: countIn(song, tick, bars) });
+    const early = this.leadAt(tick);
+    const { at, kind } = countIn(song, tick, bars);
+    const lead = { at: at.map((ms) => ms + early), kind };
+    device.say({ say: 'start', from: tempoOf(song).toMs(tick) - early, lead });
   }
 
   private halt(): void {
@@ -434,12 +443,41 @@ export class Player {
     for (const { id, audible } of mix) this.devices.setAudible(id, audible);
   }
 
+  /**
+   * How much earlier than a place playing begins, in ms, so that what was played early for it is heard. What is recorded
+   * is told by where the loop is, which stays there meanwhile.
+   */
+  private leadAt(tick: number): number {
+    return untracked(() => {
+      const song = this.heardSong();
+      if (!song || this.endless()) return 0;
+      const heard = new Set(this.mix.tracks().flatMap((t) => (t.audible ? [t.id] : [])));
+      return leadTo(tick, song, this.heard(), ({ id }) => heard.has(id));
+    });
+  }
+
+  /** How much earlier a loop is gone round: by what is early for its first line, or for the one behind it. In ms. */
+  private loopLead(): number {
+    const { loop } = this.mix.stretch();
+    if (!loop) return 0;
+    const { from, to } = this.loop();
+    return Math.min(loop.from, Math.max(this.leadAt(from), this.leadAt(to)));
+  }
+
+  /** The last moment of a round belongs to the next one where its first notes are early. */
+  private sendLoop(): void {
+    const { loop } = this.mix.stretch();
+    this.early = this.loopLead();
+    const led = loop && { from: loop.from - this.early, to: loop.to - this.early };
+    this.devices.setLoop(led);
+    this.device()?.say({ say: 'loop', loop: led });
+  }
+
   private sendStretch(): void {
-    const { loop, end, rate } = this.mix.stretch();
-    this.devices.setLoop(loop);
+    this.sendLoop();
+    const { end, rate } = this.mix.stretch();
     this.devices.setRate(rate);
     const device = this.device();
-    device?.say({ say: 'loop', loop });
     device?.say({ say: 'end', end });
     device?.say({ say: 'rate', rate });
   }

@@ -1,6 +1,7 @@
 export * from './band';
 export * from './conductor';
 export * from './heard-in';
+export * from './lead';
 export * from './midi-clock';
 export * from './programs';
 export * from './render';

@@ -2,6 +2,7 @@ export * from './assign';
 export { isMerged, type ChordFacts } from './chord-facts';
 export * from './chords';
 export * from './columns';
+export * from './early';
 export * from './events';
 export * from './extract';
 export * from './facts';

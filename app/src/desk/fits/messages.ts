@@ -211,7 +211,7 @@ export class Messages {
     const name = `Move the first ${notes.length === 1 ? 'note' : 'chord'} into ${part.name}`;
     return {
       key: `before.${part.id}`,
-      text: `${what} ${found.ms.toFixed(0)} ms before its bar. A loop would cut it off.`,
+      text: `${what} ${found.ms.toFixed(0)} ms before its bar. A loop in another program would cut it off.`,
       ids: notes.map((n) => n.id),
       way: 'Move it to the bar',
       act: () => void this.changes.make(changeNotes(name, part, pinned), 'message'),
