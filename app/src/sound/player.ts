@@ -5,6 +5,7 @@ import { countIn, leadTo, NO_TICKS, TICKS, type Ticking } from '@early-sparrow/c
 import { onChannel, transposed, type MidiBytes } from '@early-sparrow/core/record';
 import { playedSounding } from '@early-sparrow/core/performance';
 import { newSong, songEnd, tempoOf, withPart, withVersion, type Song } from '@early-sparrow/core/song';
+import type { Ms, TempoMap } from '@early-sparrow/core/time';
 import { correctedSounding, lastEndOf } from '@early-sparrow/core/treatment';
 import { deskFeature, type Compare } from '../state/desk.feature';
 import { inTurnsLast } from '../common/in-turns';
@@ -33,6 +34,8 @@ const NOTHING = newSong('');
 /** What can be heard: a side of the compare switch, or another version of a part's treatment. */
 export type Side = Compare | { readonly part: string; readonly version: string };
 
+/** The engine begins with a moment of silence, and tells it as time before the first note. */
+const BEFORE_SOUND: Ms = 20;
 /** While nothing plays, the engine learns of a change this long after it, in ms. */
 const REST_MS = 150;
 
@@ -107,7 +110,8 @@ export class Player {
   private sender: ScoreSender | null = null;
   /** Ends what is sent in turns with the page. */
   private sending: AbortController | null = null;
-  /** How much earlier the loop is gone round than it is drawn, in ms. */
+  /** How much earlier playing began than the playhead stood, and the loop is gone round than it is drawn; in ms. */
+  private begunEarly = 0;
   private early = 0;
   private frame = 0;
   private clicking = false;
@@ -330,7 +334,7 @@ export class Player {
     this.round.set(0);
     this.waiting = true;
     this.position.set(tick);
-    const early = this.leadAt(tick);
+    const early = (this.begunEarly = this.leadAt(tick));
     const { at, kind } = countIn(song, tick, bars);
     const lead = { at: at.map((ms) => ms + early), kind };
     device.say({ say: 'start', from: tempoOf(song).toMs(tick) - early, lead });
@@ -393,11 +397,23 @@ export class Player {
     const heard = device.heardAt();
     if (heard) {
       this.round.set(heard.round);
-      this.position.set(Math.max(0, tempoOf(song).toTick(Math.max(0, heard.ms))));
+      this.position.set(this.tickAt(heard.ms, tempoOf(song)));
     }
     this.level.set(device.level());
     if (device.gaps !== this.trouble().gaps) this.trouble.update((t) => ({ ...t, gaps: device.gaps }));
     this.frame = requestAnimationFrame(() => this.follow());
+  }
+
+  /** The tick at a time that is heard. While what is early for a line leads in, the playhead stands at the line. */
+  private tickAt(ms: number, tempo: TempoMap): number {
+    for (const [line, early] of [
+      [this.began().tick, this.begunEarly],
+      [this.loop().from, this.early],
+    ]) {
+      const before = tempo.toMs(line) - ms;
+      if (early > 0 && before > 0 && before <= early + BEFORE_SOUND) return line;
+    }
+    return Math.max(0, tempo.toTick(Math.max(0, ms)));
   }
 
   private sendScores(): void {
