@@ -345,6 +345,20 @@ describe('the player', () => {
     expect(struck.slice(0, 4)).toEqual([1, 2, 1, 2]);
     const [first, , second] = device().struck;
     expect(second.frame - first.frame).toBe(RATE);
+    // A track that is muted leads nothing, and leads again once it is heard.
+    const mix = (mute: boolean) =>
+      store.dispatch(
+        DeskActions.edit({
+          edit: { kind: 'mix', name: 'x', track: 't', mute, solo: false, level: 0.8, pan: 0 },
+        }),
+      );
+    mix(true);
+    run(1.1);
+    mix(false);
+    device().struck.splice(0);
+    run(2.1);
+    expect(device().struck.map((n) => n.id)).not.toContain(3);
+    expect(device().struck.map((n) => n.id)).toContain(1);
     // Corrected, nothing is early.
     device().struck.splice(0);
     store.dispatch(DeskActions.compare({ which: 'corrected' }));

@@ -129,7 +129,7 @@ export class Player {
     effect((onCleanup) => {
       if (this.playing()) {
         this.sendScores();
-        untracked(() => this.loopLead() !== this.early && this.sendLoop());
+        untracked(() => this.leadLoop());
         return;
       }
       // While nothing sounds it may wait until a change, such as a drag, has come to rest.
@@ -478,6 +478,11 @@ export class Player {
     if (!loop) return 0;
     const { from, to } = this.loop();
     return Math.min(loop.from, Math.max(this.leadAt(from), this.leadAt(to)));
+  }
+
+  /** Goes round the loop anew where other notes are early for it than before: one was moved, or a track is heard again. */
+  private leadLoop(): void {
+    if (this.playing() && this.loopLead() !== this.early) this.sendLoop();
   }
 
   /** The last moment of a round belongs to the next one where its first notes are early. */
