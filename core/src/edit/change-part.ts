@@ -1,25 +1,37 @@
 import { inBlocks } from '../maths';
-import { findPart, type Content, type Note, type Part, type PartEvent } from '../song';
+import { FIRST_NOTE_EARLY, findPart, type Content, type Note, type Part, type PartEvent, type Song } from '../song';
 import type { Building } from './building';
 import type { SimpleEdit } from './edit';
+import { spanProblem } from './fit';
 
 /**
  * Adds to a step what gives a part other notes and events. Only what differs is in it, so that what undo keeps is in
- * proportion to the change; the part grows where a note that comes in begins outside of it.
+ * proportion to the change; the part grows where a note that comes in begins outside of it. Without room it is refused.
  */
 export function changePart(building: Building, partId: string, to: Content, name: string): Building {
-  const part = findPart(building.song, partId)?.part;
-  if (!part) return building.refuse(`The song has no part ${partId} any more.`);
+  const found = findPart(building.song, partId);
+  if (!found) return building.refuse(`The song has no part ${partId} any more.`);
+  const { part, track } = found;
   const was = new Set(part.notes);
   const is = new Set(to.notes);
   const add = to.notes.filter((n) => !was.has(n));
   const remove = part.notes.filter((n) => !is.has(n)).map((n) => n.id);
-  const grown = spanWith(part, add);
-  if (grown) building.add({ kind: 'part-span', name, part: part.id, ...grown });
+  const wide = spanWith(part, add);
+  if (wide) {
+    building.add({ kind: 'part-span', name, part: part.id, ...wide });
+    const wrong = hasRoom(building.song, part.id, wide) ? null : spanProblem(track, { ...part, ...wide });
+    if (wrong) return building.refuse(wrong);
+  }
   if (add.length + remove.length > 0) building.add({ kind: 'notes', name, part: part.id, remove, add });
   const events = eventsEdit(name, part, to.events);
   if (events) building.add(events);
   return building;
+}
+
+/** Whether a part that grew takes in what it was to; a first note that is a hair early may lie before it. */
+function hasRoom(song: Song, partId: string, { start, end }: Pick<Part, 'start' | 'end'>): boolean {
+  const part = findPart(song, partId)?.part;
+  return part !== undefined && end <= part.end && start >= part.start - FIRST_NOTE_EARLY * song.ppq;
 }
 
 /** What a part has to take in for notes that come into it; null where it has room for them. */
