@@ -336,8 +336,8 @@ export class Player {
     this.position.set(tick);
     const early = (this.begunEarly = this.leadAt(tick));
     const { at, kind } = countIn(song, tick, bars);
-    const lead = { at: at.map((ms) => ms + early), kind };
-    device.say({ say: 'start', from: tempoOf(song).toMs(tick) - early, lead });
+    const from = tempoOf(song).toMs(tick) - early;
+    device.say({ say: 'start', from, lead: { at: at.map((ms) => ms + early), kind } });
   }
 
   private halt(): void {
@@ -460,8 +460,8 @@ export class Player {
   }
 
   /**
-   * How much earlier than a place playing begins, in ms, so that what was played early for it is heard. What is recorded
-   * is told by where the loop is, which stays there meanwhile.
+   * How much earlier than a place playing begins, in ms, so that what was played early for it is heard. During a recording
+   * it does not: the rounds of the loop are told apart by the place where it is drawn.
    */
   private leadAt(tick: number): number {
     return untracked(() => {
@@ -474,22 +474,21 @@ export class Player {
 
   /** How much earlier a loop is gone round: by what is early for its first line, or for the one behind it. In ms. */
   private loopLead(): number {
-    const { loop } = this.mix.stretch();
-    if (!loop) return 0;
-    const { from, to } = this.loop();
-    return Math.min(loop.from, Math.max(this.leadAt(from), this.leadAt(to)));
+    const [{ loop }, { from, to }] = [this.mix.stretch(), this.loop()];
+    return loop ? Math.min(loop.from, Math.max(this.leadAt(from), this.leadAt(to))) : 0;
   }
 
   /** Goes round the loop anew where other notes are early for it than before: one was moved, or a track is heard again. */
   private leadLoop(): void {
-    if (this.playing() && this.loopLead() !== this.early) this.sendLoop();
+    const early = this.loopLead();
+    if (this.playing() && early !== this.early) this.sendLoop(early);
   }
 
   /** The last moment of a round belongs to the next one where its first notes are early. */
-  private sendLoop(): void {
+  private sendLoop(early = this.loopLead()): void {
     const { loop } = this.mix.stretch();
-    this.early = this.loopLead();
-    const led = loop && { from: loop.from - this.early, to: loop.to - this.early };
+    this.early = early;
+    const led = loop && { from: loop.from - early, to: loop.to - early };
     this.devices.setLoop(led);
     this.device()?.say({ say: 'loop', loop: led });
   }

@@ -2,22 +2,15 @@ import { byLines, type Lines } from '../grid';
 import { ON_LINE_MS } from '../insight';
 import type { IdSet } from '../maths';
 import { beatOf, endOf, offsetOf, SAME_BEAT, startOf, type Seen } from '../shape';
-import { pitchName, tempoOf, type Song } from '../song';
-import type { Ticks } from '../time';
+import { pitchName, tempoOf, type Song, type Stretch } from '../song';
 import { chordOf } from './chord';
 import { choice, number, pitch, type Fields, type Values } from './field';
-
-/** A stretch of the song. Ticks. */
-interface Loop {
-  readonly from: Ticks;
-  readonly to: Ticks;
-}
 
 /** What conditions can ask about beside the notes. */
 export interface Around {
   readonly song: Song;
   /** The loop; null for none. */
-  readonly loop: Loop | null;
+  readonly loop: Stretch | null;
   /** Ids of the selected notes. */
   readonly selected: IdSet;
 }
@@ -57,10 +50,10 @@ function isBeat(seen: Seen, which: (beat: number) => boolean = () => true): bool
 }
 
 /** What the last loop that was asked about means by the lines of a part. */
-const known = new WeakMap<Lines, { readonly loop: Loop; readonly stretch: Loop }>();
+const known = new WeakMap<Lines, { readonly loop: Stretch; readonly stretch: Stretch }>();
 
 /** Whether a note was meant for a loop: its first downbeat is of it however early, and the first one behind it is not. */
-function isMeantFor(loop: Loop, seen: Seen): boolean {
+function isMeantFor(loop: Stretch, seen: Seen): boolean {
   const { lines } = seen.facts;
   let found = known.get(lines);
   if (found?.loop !== loop) known.set(lines, (found = { loop, stretch: byLines(loop, lines) }));

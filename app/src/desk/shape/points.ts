@@ -88,15 +88,8 @@ export class Points implements Picked {
 
   erase(): void {
     const points = counted(this.chosen().size, 'point');
-    if (
-      !this.shaping.make(
-        this.erased((part) => this.indicesIn(part)),
-        'erase controller',
-        {},
-        true,
-      )
-    )
-      return;
+    const erased = this.erased((part) => this.indicesIn(part));
+    if (!this.shaping.make(erased, 'erase controller', {}, true)) return;
     this.drop();
     this.said.say(`Erased ${points}.`);
   }
