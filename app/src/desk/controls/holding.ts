@@ -1,6 +1,6 @@
 import { DestroyRef, Directive, ElementRef, inject, input, output } from '@angular/core';
 
-/** A press that lasts so long looks and listens; a shorter one acts. In ms. */
+/** A press that lasts so long looks and listens; a shorter one acts. In ms between the two events themselves. */
 const HOLD = 350;
 
 /**
@@ -11,7 +11,7 @@ const HOLD = 350;
   selector: '[esHolding]',
   host: {
     '(pointerdown)': 'down($event)',
-    '(pointerup)': 'up()',
+    '(pointerup)': 'up($event)',
     '(pointercancel)': 'cancel()',
     '(lostpointercapture)': 'cancel()',
     '(keydown)': 'key($event)',
@@ -29,6 +29,8 @@ export class Holding {
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private shows = false;
+  /** When it was pressed, in ms. */
+  private since = 0;
 
   constructor() {
     const lost = () => this.cancel();
@@ -42,12 +44,13 @@ export class Holding {
   protected down(event: PointerEvent): void {
     if (event.button !== 0 || !event.isPrimary) return;
     this.element.setPointerCapture(event.pointerId);
-    this.begin();
+    this.begin(event);
   }
 
-  protected up(): void {
+  protected up(event: Event): void {
     if (this.timer === null) return;
-    const looked = this.shows;
+    // On a busy page the timer can come before a release that happened in time.
+    const looked = this.shows && event.timeStamp - this.since >= HOLD;
     this.cancel();
     if (!looked) this.pressed.emit();
   }
@@ -60,11 +63,11 @@ export class Holding {
     if (event.key !== 'Enter' && event.key !== ' ') return;
     event.preventDefault();
     event.stopPropagation();
-    if (!event.repeat) this.begin();
+    if (!event.repeat) this.begin(event);
   }
 
   protected keyUp(event: KeyboardEvent): void {
-    if (event.key === 'Enter' || event.key === ' ') this.up();
+    if (event.key === 'Enter' || event.key === ' ') this.up(event);
   }
 
   protected cancel(): void {
@@ -76,8 +79,9 @@ export class Holding {
     this.esHoldingEnd()();
   }
 
-  private begin(): void {
+  private begin(event: Event): void {
     this.cancel();
+    this.since = event.timeStamp;
     this.timer = setTimeout(() => {
       this.shows = true;
       this.esHolding()();
