@@ -119,10 +119,7 @@ await scene('takes', async (page) => {
   await page.keyboard.press('i');
   await page.getByRole('button', { name: 'Compare bar by bar' }).click();
   await page.getByRole('button', { name: 'Put the best together' }).click();
-  await page
-    .getByText(/ms late/)
-    .first()
-    .waitFor();
+  await page.getByRole('button', { name: 'The best are put together' }).waitFor();
 });
 await scene('reference', async (page) => {
   await listened(page);

@@ -1,6 +1,6 @@
 import { DestroyRef, Directive, ElementRef, inject, input, output } from '@angular/core';
 
-/** A press that lasts so long looks and listens; a shorter one acts. In ms between the two events themselves. */
+/** A press that lasts so long looks and listens; a shorter one acts. In ms, by the times of its two events. */
 const HOLD = 350;
 
 /**
