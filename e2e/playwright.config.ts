@@ -9,8 +9,8 @@ export default defineConfig({
   timeout: 180_000,
   expect: { timeout: 20_000 },
   workers: 2,
-  // Once more on a machine that stumbled; npm test tells by name what failed once, and does not count it as passed.
-  retries: 1,
+  // A test that needs another try has found a fault, in the program or in itself.
+  retries: 0,
   fullyParallel: true,
   forbidOnly: true,
   reporter: [['line'], ['json', { outputFile: '../test-results/e2e.json' }]],

@@ -14,8 +14,6 @@ mkdirSync(results, { recursive: true });
 
 const npx = process.platform === 'win32' ? 'npx.cmd' : 'npx';
 const counts = { passed: 0, failed: 0 };
-/** Tests that failed first and passed on another try: told by name, and not counted as passed. */
-const flaky = [];
 
 /**
  * Runs one step; a step without tests of its own counts as one. Steps that run beside each other are each told when they
@@ -51,17 +49,9 @@ const jestCounts = () => {
 const playwrightCounts = () => {
   const file = join(results, 'e2e.json');
   if (!existsSync(file)) return { passed: 0, failed: 1 };
-  const { stats, suites } = JSON.parse(readFileSync(file, 'utf8'));
-  for (const suite of suites) collectFlaky(suite, suite.title);
+  const { stats } = JSON.parse(readFileSync(file, 'utf8'));
   return { passed: stats.expected, failed: stats.unexpected };
 };
-
-function collectFlaky({ specs = [], suites = [] }, file) {
-  for (const spec of specs) {
-    if (spec.tests.some((t) => t.status === 'flaky')) flaky.push(`${file}:${spec.line} ${spec.title}`);
-  }
-  for (const suite of suites) collectFlaky(suite, file);
-}
 
 const npmRun = (name) => ['run', '--silent', name];
 const beside = { beside: true };
@@ -82,6 +72,5 @@ if (isBuilt) {
     count: playwrightCounts,
   });
 }
-for (const name of flaky) console.log(`Flaky, passed only on another try: ${name}`);
-console.log(`\n${counts.passed} passed, ${counts.failed} failed, ${flaky.length} flaky`);
+console.log(`\n${counts.passed} passed, ${counts.failed} failed`);
 process.exit(counts.failed === 0 ? 0 : 1);
