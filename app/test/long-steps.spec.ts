@@ -1,6 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { doEdit, isProblem, startHistory, type Edit } from '@early-sparrow/core/edit';
 import { move } from '@early-sparrow/core/shape';
+import type { Pieces } from '@early-sparrow/core/maths';
 import { note, part, song, treatment } from '../../core/test/build';
 import { Said } from '../src/common/said';
 import { LongSteps } from '../src/desk/hand/long-steps';
@@ -90,6 +91,31 @@ describe('a step of very many notes', () => {
     await over(turns);
     expect(now().tracks).toEqual(there.tracks);
     expect(state().history?.redo).toHaveLength(0);
+  });
+
+  it('that is over in its first turn ends once, though the next one comes at once', async () => {
+    const { turns } = rig();
+    const ended: string[] = [];
+    const work = function* (name: string): Pieces<() => void> {
+      return () => void ended.push(name);
+    };
+    await Promise.all([turns.do(work('a')), turns.do(work('b'))]);
+    expect(ended).toEqual(['a', 'b']);
+    expect(turns.working()).toBe(false);
+  });
+
+  it('that fails is over, and the next one goes on', async () => {
+    const { turns } = rig();
+    const ended: string[] = [];
+    const work = function* (fails: boolean): Pieces<() => void> {
+      if (fails) throw new Error('It does not work.');
+      yield;
+      return () => void ended.push('next');
+    };
+    const both = await Promise.allSettled([turns.do(work(true)), turns.do(work(false))]);
+    expect(both.map(({ status }) => status)).toEqual(['rejected', 'fulfilled']);
+    expect(ended).toEqual(['next']);
+    expect(turns.working()).toBe(false);
   });
 
   it('loses nothing that came from elsewhere meanwhile', async () => {

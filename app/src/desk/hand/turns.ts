@@ -5,8 +5,15 @@ import { inTurns } from '../../common/in-turns';
 /** What the user does next is meant for the song as it will be then; and a page that goes takes unfinished work with it. */
 const ENDS_IT = ['keydown', 'pointerdown', 'popstate', 'beforeunload', 'pagehide'] as const;
 
-/** Work under way; its result is what ends it: what shows it, or makes it a step. */
+/** Its result is what ends the work: what shows it, or makes it a step. */
 type Work = Pieces<() => void>;
+
+/** Work under way. Its end is there once nothing is left to be worked out. */
+interface Under {
+  readonly work: Work;
+  readonly stop: AbortController;
+  end?: () => void;
+}
 
 /**
  * Long work on the song, done in turns with the page so that it never stands still. Anything that the user does meanwhile
@@ -16,7 +23,7 @@ type Work = Pieces<() => void>;
 export class Turns {
   /** Whether something is being worked out. */
   readonly working = signal(false);
-  private under: { readonly work: Work; readonly stop: AbortController } | null = null;
+  private under: Under | null = null;
 
   constructor() {
     const finish = () => this.finish();
@@ -30,15 +37,14 @@ export class Turns {
   /** Begins some work; what was under way is finished before. */
   async do(work: Work): Promise<void> {
     this.finish();
-    const stop = new AbortController();
-    this.under = { work, stop };
+    const under: Under = { work, stop: new AbortController() };
+    this.under = under;
     this.working.set(true);
     try {
-      const end = await inTurns(work, stop.signal);
-      if (end) this.ends(end);
-    } catch (error) {
-      this.ends(() => undefined);
-      throw error;
+      await inTurns(keepingItsEnd(under), under.stop.signal);
+    } finally {
+      // Unless it was finished meanwhile.
+      if (this.under === under) this.finish();
     }
   }
 
@@ -47,12 +53,19 @@ export class Turns {
     const { under } = this;
     if (!under) return;
     under.stop.abort();
-    this.ends(() => atOnce(under.work)());
-  }
-
-  private ends(end: () => void): void {
     this.under = null;
     this.working.set(false);
+    const end = under.end ?? atOnce(under.work);
     end();
+  }
+}
+
+/** Work that is over in its first turn can be finished before it is known to be over, and can be asked only once. */
+function* keepingItsEnd(under: Under): Pieces<void> {
+  try {
+    under.end = yield* under.work;
+  } catch (error) {
+    under.end = () => undefined;
+    throw error;
   }
 }
