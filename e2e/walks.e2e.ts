@@ -23,7 +23,6 @@ const takeBest = (page: Page) => fits(page).locator('li button').first().click()
 const sentence = (page: Page) => page.locator('es-quantize-stage .sentence');
 
 async function walkTo(page: Page, name: RegExp): Promise<void> {
-  await openDemo(page);
   await selectTrack(page, name);
   await listened(page);
 }
@@ -42,81 +41,84 @@ async function lagIs(page: Page, track: number): Promise<void> {
   expect(Math.abs(found - TRUTH.tracks[track - 1].lagMs)).toBeLessThan(2);
 }
 
-test('Marimba: rushing', async ({ page }) => {
-  await walkTo(page, /Marimba/);
-  await expect(page.locator('es-timing-chip').first()).toContainText('11 ms early');
-  await page.locator('.lean').click();
-  await expect(page.locator('es-lag-stage')).toContainText('of rush');
-  await applyFit(page, '1/16');
-  expect(onTruth(await exported(page, 1), 1)).toBeGreaterThanOrEqual(0.99);
-  await lagIs(page, 1);
-  await expect(page.locator('es-timing-chip').first()).toContainText(/11 ms early\s*→.*±0 ms/);
-  await slide(page, 'Strength', 80);
-  await expect(sentence(page)).toContainText('80 % of the way');
-  const notes = byStart(await exported(page, 1));
-  expect(notes.some((n, i) => n.start !== byStart(played(1))[i].start && n.start % 240 !== 0)).toBe(true);
-});
+test('the demo is put right track by track', async ({ page }) => {
+  await openDemo(page);
+  await test.step('Marimba: rushing', async () => {
+    await walkTo(page, /Marimba/);
+    await expect(page.locator('es-timing-chip').first()).toContainText('11 ms early');
+    await page.locator('.lean').click();
+    await expect(page.locator('es-lag-stage')).toContainText('of rush');
+    await applyFit(page, '1/16');
+    expect(onTruth(await exported(page, 1), 1)).toBeGreaterThanOrEqual(0.99);
+    await lagIs(page, 1);
+    await expect(page.locator('es-timing-chip').first()).toContainText(/11 ms early\s*→.*±0 ms/);
+    await slide(page, 'Strength', 80);
+    await expect(sentence(page)).toContainText('80 % of the way');
+    const notes = byStart(await exported(page, 1));
+    expect(notes.some((n, i) => n.start !== byStart(played(1))[i].start && n.start % 240 !== 0)).toBe(true);
+  });
 
-test('Upright bass: behind, with ragged ends', async ({ page }) => {
-  await walkTo(page, /Upright bass/);
-  await fits(page).getByRole('button', { name: 'Remove' }).click();
-  await expect(page.locator('es-lag-stage')).toContainText('of lag');
-  await applyFit(page, '1/8');
-  await page.getByRole('button', { name: 'Keep lengths' }).click();
-  await page.getByRole('radio', { name: 'legato' }).click();
-  const notes = byStart(await exported(page, 2));
-  expect(onTruth(notes, 2)).toBeGreaterThanOrEqual(0.99);
-  await lagIs(page, 2);
-  expect(notes.slice(0, -1).every((n, i) => n.end === notes[i + 1].start)).toBe(true);
-});
+  await test.step('Upright bass: behind, with ragged ends', async () => {
+    await walkTo(page, /Upright bass/);
+    await fits(page).getByRole('button', { name: 'Remove' }).click();
+    await expect(page.locator('es-lag-stage')).toContainText('of lag');
+    await applyFit(page, '1/8');
+    await page.getByRole('button', { name: 'Keep lengths' }).click();
+    await page.getByRole('radio', { name: 'legato' }).click();
+    const notes = byStart(await exported(page, 2));
+    expect(onTruth(notes, 2)).toBeGreaterThanOrEqual(0.99);
+    await lagIs(page, 2);
+    expect(notes.slice(0, -1).every((n, i) => n.end === notes[i + 1].start)).toBe(true);
+  });
 
-test('Brush kit: a swing of its own', async ({ page }) => {
-  await walkTo(page, /Brush kit/);
-  await expect(fits(page).locator('li').first()).toContainText(/1\/16 ~62(\.\d)?%/);
-  await takeBest(page);
-  expect(onTruth(await exported(page, 3), 3)).toBeGreaterThanOrEqual(0.99);
-  const r = await roll(page);
-  await page.mouse.click(r.x + 30, (r.top + r.laneTop) / 2);
-  await page.keyboard.press('o');
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-  await choose(page, 'Groove', 'Light sway');
-  await expect(sentence(page)).toContainText('the lines of Light sway');
-});
+  await test.step('Brush kit: a swing of its own', async () => {
+    await walkTo(page, /Brush kit/);
+    await expect(fits(page).locator('li').first()).toContainText(/1\/16 ~62(\.\d)?%/);
+    await takeBest(page);
+    expect(onTruth(await exported(page, 3), 3)).toBeGreaterThanOrEqual(0.99);
+    const r = await roll(page);
+    await page.mouse.click(r.x + 30, (r.top + r.laneTop) / 2);
+    await page.keyboard.press('o');
+    await page.getByRole('button', { name: '1/16', exact: true }).click();
+    await choose(page, 'Groove', 'Light sway');
+    await expect(sentence(page)).toContainText('the lines of Light sway');
+  });
 
-test('Electric piano: late by the machine', async ({ page }) => {
-  await walkTo(page, /Electric piano/);
-  await fits(page).getByRole('button', { name: 'Remove' }).click();
-  await expect(page.locator('es-lag-stage')).toContainText('of lag');
-  await lagIs(page, 4);
-  await applyFit(page, '1/8');
-  expect(onTruth(await exported(page, 4), 4)).toBeGreaterThanOrEqual(0.99);
-  await page.getByRole('button', { name: '100 %' }).click();
-  await slide(page, 'Chord spread kept', 100);
-  const starts = (await exported(page, 4)).map((n) => n.start);
-  expect(new Set(starts).size).toBeGreaterThan(starts.length / 3);
-});
+  await test.step('Electric piano: late by the machine', async () => {
+    await walkTo(page, /Electric piano/);
+    await fits(page).getByRole('button', { name: 'Remove' }).click();
+    await expect(page.locator('es-lag-stage')).toContainText('of lag');
+    await lagIs(page, 4);
+    await applyFit(page, '1/8');
+    expect(onTruth(await exported(page, 4), 4)).toBeGreaterThanOrEqual(0.99);
+    await page.getByRole('button', { name: '100 %' }).click();
+    await slide(page, 'Chord spread kept', 100);
+    const starts = (await exported(page, 4)).map((n) => n.start);
+    expect(new Set(starts).size).toBeGreaterThan(starts.length / 3);
+  });
 
-test('Clarinet: sixteenths and triplets, a few wild notes', async ({ page }) => {
-  await walkTo(page, /Clarinet/);
-  await page.getByRole('button', { name: 'Move it to the bar' }).click();
-  await applyFit(page, '1/16+1/8T');
-  expect(onTruth(await exported(page, 5), 5)).toBeGreaterThanOrEqual(0.97);
-  await page.keyboard.press('Shift+W');
-  const chosen = Number(/(\d+|One) notes? selected/.exec(await page.locator('.selection').innerText())?.[1] ?? 0);
-  await page.keyboard.press('Shift+A');
-  const chip = page.getByRole('button', { name: /^Select \d+ as played/ });
-  if (chosen > 0) await expect(chip).toBeVisible();
-  // A mark in the lane is dragged onto its line and is pinned there.
-  const r = await roll(page);
-  const first = byStart(played(5))[4];
-  const x = r.at(first.start, 6 * 3840);
-  let y = 0;
-  for (y = r.laneTop + 30; y < r.y + r.height; y += 4) {
-    await page.mouse.move(x, y);
-    if (await page.locator('.tip').isVisible()) break;
-  }
-  await drag(page, [x, y], [x, y - 40]);
-  await expect(page.getByRole('button', { name: /^Select \d+ pinned/ })).toBeVisible();
+  await test.step('Clarinet: sixteenths and triplets, a few wild notes', async () => {
+    await walkTo(page, /Clarinet/);
+    await page.getByRole('button', { name: 'Move it to the bar' }).click();
+    await applyFit(page, '1/16+1/8T');
+    expect(onTruth(await exported(page, 5), 5)).toBeGreaterThanOrEqual(0.97);
+    await page.keyboard.press('Shift+W');
+    const chosen = Number(/(\d+|One) notes? selected/.exec(await page.locator('.selection').innerText())?.[1] ?? 0);
+    await page.keyboard.press('Shift+A');
+    const chip = page.getByRole('button', { name: /^Select \d+ as played/ });
+    if (chosen > 0) await expect(chip).toBeVisible();
+    // A mark in the lane is dragged onto its line and is pinned there.
+    const r = await roll(page);
+    const first = byStart(played(5))[4];
+    const x = r.at(first.start, 6 * 3840);
+    let y = 0;
+    for (y = r.laneTop + 30; y < r.y + r.height; y += 4) {
+      await page.mouse.move(x, y);
+      if (await page.locator('.tip').isVisible()) break;
+    }
+    await drag(page, [x, y], [x, y - 40]);
+    await expect(page.getByRole('button', { name: /^Select \d+ pinned/ })).toBeVisible();
+  });
 });
 
 test('from an empty song to a bass line and hi-hats', async ({ page }) => {
