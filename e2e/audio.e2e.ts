@@ -143,27 +143,28 @@ test('a drum loop of 62.5 % swing is brought in, measured, and its swing given t
   for (const share of offs) expect(Math.abs(share - 62.5)).toBeLessThanOrEqual(1);
 });
 
-test('an audio file that is dropped onto the song is listened to', async ({ page }, info) => {
-  const path = info.outputPath('harbour loop.wav');
-  writeFileSync(path, writeWav(LOOP, LOOP, LOOP_RATE, 16));
+test('a file that is no sound is refused with a sentence; one that is dropped onto the song is listened to', async ({
+  page,
+}, info) => {
   await openSongs(page);
   await importFile(page, midiFile('Straight hats', HATS));
   await listened(page);
-  await dropFiles(page, [path]);
-  await expect(page.getByText(/harbour loop: 4.00 s, 3\d hits/)).toBeVisible();
-  await page.getByRole('button', { name: 'Cancel' }).click();
-  await expect(page.getByRole('button', { name: 'Import a sound file …' })).toBeVisible();
-});
+  await test.step('a file that is no sound is refused with a sentence', async () => {
+    await page.keyboard.press('m');
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Import a sound file …' }).click();
+    await (
+      await chooser
+    ).setFiles({ name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('Dear harbour master') });
+    await expect(page.getByText(/letter.wav is not a sound file that this browser can read/)).toBeVisible();
+  });
 
-test('a file that is no sound is refused with a sentence', async ({ page }) => {
-  await openSongs(page);
-  await importFile(page, midiFile('Straight hats', HATS));
-  await listened(page);
-  await page.keyboard.press('m');
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Import a sound file …' }).click();
-  await (
-    await chooser
-  ).setFiles({ name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('Dear harbour master') });
-  await expect(page.getByText(/letter.wav is not a sound file that this browser can read/)).toBeVisible();
+  await test.step('an audio file that is dropped onto the song is listened to', async () => {
+    const path = info.outputPath('harbour loop.wav');
+    writeFileSync(path, writeWav(LOOP, LOOP, LOOP_RATE, 16));
+    await dropFiles(page, [path]);
+    await expect(page.getByText(/harbour loop: 4.00 s, 3\d hits/)).toBeVisible();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await expect(page.getByRole('button', { name: 'Import a sound file …' })).toBeVisible();
+  });
 });

@@ -33,50 +33,52 @@ async function bringFile(page: Page, file: { name: string; mimeType: string; buf
   await (await chooser).setFiles(file);
 }
 
-test('a MIDI file comes into the open song: by its bars, its seconds, with its tempo, at the playhead', async ({
+test('a MIDI file comes into the open song: by its bars, its seconds, with its tempo, at the playhead; a damaged one does not', async ({
   page,
 }) => {
-  await openNotes(page, 'Here', FOUR);
-  const startsOf = async () => (await notesNow(page)).filter((n) => n.pitch === 72).map((n) => n.start);
-  await bringFile(page, SLOW);
-  await expect(strip(page)).toContainText('one track, 4 notes, 60 BPM, 4/4');
-  await strip(page).getByRole('button', { name: 'Bring it in' }).click();
-  await expect.poll(() => lastStep(page)).toBe('Bring in Slow');
-  await expect(strip(page)).toHaveCount(0);
-  expect(await startsOf()).toEqual([7680, 8640, 9600, 10_560]);
-  expect((await notesNow(page)).filter((n) => n.pitch === 60)).toHaveLength(4);
-  // The new track is the one at which the desk is now.
-  await expect(page.getByRole('heading', { name: 'Slow' })).toBeVisible();
-  await page.keyboard.press('Control+z');
-  await bringFile(page, SLOW);
-  await strip(page).getByRole('radio', { name: 'as fast as it was' }).click();
-  await strip(page).getByRole('button', { name: 'Bring it in' }).click();
-  // Bar 3 of it begins after 8 seconds.
-  await expect.poll(async () => secondsWithMido(await exportByKey(page)).slice(4)).toEqual([8, 9, 10, 11]);
-  await page.keyboard.press('Control+z');
-  // At the playhead, which is in bar 2: its first bar with notes begins there, and the song takes its tempo.
-  const r = await roll(page);
-  await page.mouse.click(r.at(3840) + 9, r.barsY);
-  await bringFile(page, SLOW);
-  await strip(page).getByRole('radio', { name: 'the song takes its tempo' }).click();
-  await strip(page).getByRole('radio', { name: 'at the playhead' }).click();
-  await strip(page).getByRole('button', { name: 'Bring it in' }).click();
-  await expect.poll(() => lastStep(page)).toBe('Bring in Slow');
-  const seconds = secondsWithMido(await exportByKey(page));
-  const starts = await startsOf();
-  expect(starts).toEqual([3840, 4800, 5760, 6720]);
-  expect(seconds.at(-1)! - seconds.at(-2)!).toBeCloseTo(1, 3);
-  await page.keyboard.press('Control+z');
-  expect(await startsOf()).toEqual([]);
-});
+  await test.step('a damaged file does not come in: a sentence says so, and the song is as it was', async () => {
+    await openNotes(page, 'Here', FOUR);
+    const before = (await exportByKey(page)).toString('base64');
+    await bringFile(page, { ...SLOW, name: 'Broken.mid', buffer: Buffer.from('This is no music.') });
+    await expect(page.getByText(/“Broken.mid” was not opened\. .*ends in \.mid/)).toBeVisible();
+    await expect(strip(page)).toHaveCount(0);
+    expect((await exportByKey(page)).toString('base64')).toBe(before);
+  });
 
-test('a damaged file does not come in: a sentence says so, and the song is as it was', async ({ page }) => {
-  await openNotes(page, 'Here', FOUR);
-  const before = (await exportByKey(page)).toString('base64');
-  await bringFile(page, { ...SLOW, name: 'Broken.mid', buffer: Buffer.from('This is no music.') });
-  await expect(page.getByText(/“Broken.mid” was not opened\. .*ends in \.mid/)).toBeVisible();
-  await expect(strip(page)).toHaveCount(0);
-  expect((await exportByKey(page)).toString('base64')).toBe(before);
+  await test.step('a MIDI file comes into the open song: by its bars, its seconds, with its tempo, at the playhead', async () => {
+    await openNotes(page, 'Here', FOUR);
+    const startsOf = async () => (await notesNow(page)).filter((n) => n.pitch === 72).map((n) => n.start);
+    await bringFile(page, SLOW);
+    await expect(strip(page)).toContainText('one track, 4 notes, 60 BPM, 4/4');
+    await strip(page).getByRole('button', { name: 'Bring it in' }).click();
+    await expect.poll(() => lastStep(page)).toBe('Bring in Slow');
+    await expect(strip(page)).toHaveCount(0);
+    expect(await startsOf()).toEqual([7680, 8640, 9600, 10_560]);
+    expect((await notesNow(page)).filter((n) => n.pitch === 60)).toHaveLength(4);
+    // The new track is the one at which the desk is now.
+    await expect(page.getByRole('heading', { name: 'Slow' })).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await bringFile(page, SLOW);
+    await strip(page).getByRole('radio', { name: 'as fast as it was' }).click();
+    await strip(page).getByRole('button', { name: 'Bring it in' }).click();
+    // Bar 3 of it begins after 8 seconds.
+    await expect.poll(async () => secondsWithMido(await exportByKey(page)).slice(4)).toEqual([8, 9, 10, 11]);
+    await page.keyboard.press('Control+z');
+    // At the playhead, which is in bar 2: its first bar with notes begins there, and the song takes its tempo.
+    const r = await roll(page);
+    await page.mouse.click(r.at(3840) + 9, r.barsY);
+    await bringFile(page, SLOW);
+    await strip(page).getByRole('radio', { name: 'the song takes its tempo' }).click();
+    await strip(page).getByRole('radio', { name: 'at the playhead' }).click();
+    await strip(page).getByRole('button', { name: 'Bring it in' }).click();
+    await expect.poll(() => lastStep(page)).toBe('Bring in Slow');
+    const seconds = secondsWithMido(await exportByKey(page));
+    const starts = await startsOf();
+    expect(starts).toEqual([3840, 4800, 5760, 6720]);
+    expect(seconds.at(-1)! - seconds.at(-2)!).toBeCloseTo(1, 3);
+    await page.keyboard.press('Control+z');
+    expect(await startsOf()).toEqual([]);
+  });
 });
 
 test('a new song has its tempo, meter and first track, and can begin with recording or a file', async ({ page }) => {

@@ -62,31 +62,6 @@ test('Q goes to the grid of today, not to that of the first Q', async ({ page })
   await expect(page.getByRole('button', { name: /with own settings: 1\/4/ })).toBeVisible();
 });
 
-test('messages warn, show and offer the way out', async ({ page }) => {
-  await openDemo(page);
-  await listened(page);
-  const before = await roll(page);
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-  await page.getByRole('radio', { name: 'quarter', exact: true }).click();
-  const strip = page.locator('es-messages');
-  await expect(strip).toContainText(/chords merge with the one before on 1\/4/);
-  // A message comes and goes without moving anything under the pointer.
-  expect(await roll(page)).toMatchObject({ y: before.y, height: before.height });
-  await strip.getByRole('button', { name: 'Show' }).click();
-  await expect(page.getByText(/notes selected:/)).toBeVisible();
-  await strip.getByRole('button', { name: 'Try 1/16' }).click();
-  await expect(strip).not.toContainText('merge');
-  await selectTrack(page, /Clarinet/);
-  await expect(strip).toContainText(/First note \d+ ms before its bar/);
-  // It covers no notes: it stands over the picture, not in it.
-  const [box, r] = [await strip.boundingBox(), await roll(page)];
-  expect((box?.y ?? 0) + (box?.height ?? 0)).toBeLessThanOrEqual(r.y + 0.5);
-  await strip.getByRole('button', { name: 'Move it to the bar' }).click();
-  await expect(strip).not.toContainText('before its bar');
-  await expect(page.getByRole('application')).toBeFocused();
-  expect(Math.min(...(await exported(page, 5)).map((n) => n.start))).toBe(6 * 3840);
-});
-
 test('every stage is heard in the file: lengths, push, velocity and humanize', async ({ page }) => {
   await openDemo(page);
   await selectTrack(page, /Upright bass/);
@@ -131,30 +106,60 @@ test('a blind compare keeps score, shows nothing, and says at its end how likely
   await expect(page.getByText(/By guessing,/)).toHaveCount(0);
 });
 
-test('commands are found by name, and the report is saved', async ({ page }) => {
+test('commands are found by name, the report is saved, and messages warn, show and offer the way out', async ({
+  page,
+}) => {
   await openDemo(page);
-  await listened(page);
-  await page.keyboard.press('Control+k');
-  await page.keyboard.type('timing rep');
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'Timing report, Marimba' })).toBeVisible();
-  // The map of who is ahead of whom comes later.
-  await expect(page.locator('es-timing-report .charts canvas')).toHaveCount(3);
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save as CSV' }).click();
-  expect((await download).suggestedFilename()).toBe('Marimba timing.csv');
-  await expect(page.getByText('“Marimba timing.csv” was written.')).toBeVisible();
-  const csv = readFileSync(await (await download).path(), 'utf8')
-    .trim()
-    .split('\r\n');
-  expect(csv).toHaveLength(436);
-  expect(csv[0]).toContain('offset_ms');
-  const picture = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save as PNG' }).click();
-  const png = readFileSync(await (await picture).path());
-  expect(png.subarray(1, 4).toString()).toBe('PNG');
-  // Twice as sharp as the page: a chart of 170 px, with its title over it, and the heading over all.
-  expect(png.readUInt32BE(20)).toBeGreaterThan(2 * (170 + 2 * 18 + 32));
+  await test.step('commands are found by name, and the report is saved', async () => {
+    await listened(page);
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('timing rep');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: 'Timing report, Marimba' })).toBeVisible();
+    // The map of who is ahead of whom comes later.
+    await expect(page.locator('es-timing-report .charts canvas')).toHaveCount(3);
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save as CSV' }).click();
+    expect((await download).suggestedFilename()).toBe('Marimba timing.csv');
+    await expect(page.getByText('“Marimba timing.csv” was written.')).toBeVisible();
+    const csv = readFileSync(await (await download).path(), 'utf8')
+      .trim()
+      .split('\r\n');
+    expect(csv).toHaveLength(436);
+    expect(csv[0]).toContain('offset_ms');
+    const picture = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save as PNG' }).click();
+    const png = readFileSync(await (await picture).path());
+    expect(png.subarray(1, 4).toString()).toBe('PNG');
+    // Twice as sharp as the page: a chart of 170 px, with its title over it, and the heading over all.
+    expect(png.readUInt32BE(20)).toBeGreaterThan(2 * (170 + 2 * 18 + 32));
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('heading', { name: 'Timing report, Marimba' })).toHaveCount(0);
+  });
+
+  await test.step('messages warn, show and offer the way out', async () => {
+    await listened(page);
+    const before = await roll(page);
+    await page.getByRole('button', { name: '1/16', exact: true }).click();
+    await page.getByRole('radio', { name: 'quarter', exact: true }).click();
+    const strip = page.locator('es-messages');
+    await expect(strip).toContainText(/chords merge with the one before on 1\/4/);
+    // A message comes and goes without moving anything under the pointer.
+    expect(await roll(page)).toMatchObject({ y: before.y, height: before.height });
+    await strip.getByRole('button', { name: 'Show' }).click();
+    await expect(page.getByText(/notes selected:/)).toBeVisible();
+    await strip.getByRole('button', { name: 'Try 1/16' }).click();
+    await expect(strip).not.toContainText('merge');
+    await selectTrack(page, /Clarinet/);
+    await expect(strip).toContainText(/First note \d+ ms before its bar/);
+    // It covers no notes: it stands over the picture, not in it.
+    const [box, r] = [await strip.boundingBox(), await roll(page)];
+    expect((box?.y ?? 0) + (box?.height ?? 0)).toBeLessThanOrEqual(r.y + 0.5);
+    await strip.getByRole('button', { name: 'Move it to the bar' }).click();
+    await expect(strip).not.toContainText('before its bar');
+    await expect(page.getByRole('application')).toBeFocused();
+    expect(Math.min(...(await exported(page, 5)).map((n) => n.start))).toBe(6 * 3840);
+  });
 });
 
 test('one change is for all tracks that are chosen, and each is listened to by itself', async ({ page }) => {
@@ -195,57 +200,55 @@ test('one change is for all tracks that are chosen, and each is listened to by i
   }
 });
 
-test('grids with tuplets and mixes can be built, and a stage put back', async ({ page }) => {
+test('grids with tuplets, mixes and grooves can be built and put back, for one drum of a kit too', async ({ page }) => {
   await openDemo(page);
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-  await page.getByRole('radio', { name: 'n : m' }).click();
-  await typeInto(page, page.getByRole('spinbutton', { name: 'Notes' }), '7');
-  await page.keyboard.press('Tab');
-  await expect(page.getByRole('button', { name: '1/16 7:4', exact: true })).toBeVisible();
-  await page.getByRole('radio', { name: 'straight' }).click();
-  await choose(page, 'Mixed with', '1/8T');
-  await expect(page.getByRole('button', { name: '1/16+1/8T', exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Put back: Put starts on lines' }).click();
-  await expect(page.getByRole('button', { name: '1/16', exact: true })).toBeVisible();
-  await expect(quantize(page)).toBeFocused();
-  expect(byStart(await exported(page, 1))).toEqual(byStart(played(1)));
-});
+  await test.step('grids with tuplets and mixes can be built, and a stage put back', async () => {
+    await page.getByRole('button', { name: '1/16', exact: true }).click();
+    await page.getByRole('radio', { name: 'n : m' }).click();
+    await typeInto(page, page.getByRole('spinbutton', { name: 'Notes' }), '7');
+    await page.keyboard.press('Tab');
+    await expect(page.getByRole('button', { name: '1/16 7:4', exact: true })).toBeVisible();
+    await page.getByRole('radio', { name: 'straight' }).click();
+    await choose(page, 'Mixed with', '1/8T');
+    await expect(page.getByRole('button', { name: '1/16+1/8T', exact: true })).toBeVisible();
+    await page.getByRole('button', { name: 'Put back: Put starts on lines' }).click();
+    await expect(page.getByRole('button', { name: '1/16', exact: true })).toBeVisible();
+    await expect(quantize(page)).toBeFocused();
+    expect(byStart(await exported(page, 1))).toEqual(byStart(played(1)));
+  });
 
-test('a groove is named in the sentence, does what it says, and note values leave it', async ({ page }) => {
-  await openDemo(page);
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-  await choose(page, 'Groove', 'Late backbeat');
-  const sentence = page.locator('es-quantize-stage .sentence');
-  await expect(sentence).toContainText('the lines of Late backbeat');
-  await expect(page.getByRole('slider', { name: 'Swing', exact: true })).toHaveCount(0);
-  // The timing alone, until its loudness is asked for.
-  const loudness = async () => byStart(await exported(page, 1)).map((n) => n.velocity);
-  const asPlayed = byStart(played(1)).map((n) => n.velocity);
-  expect(await loudness()).toEqual(asPlayed);
-  await slide(page, 'Loudness of the groove', 100);
-  await expect(sentence).toContainText('of its loudness');
-  expect(await loudness()).not.toEqual(asPlayed);
-  await page.keyboard.press('Escape');
-  await page.getByRole('heading', { name: 'Marimba' }).click();
-  await page.keyboard.press('8');
-  await expect(sentence).toContainText(/Put starts on\s+1\/8\s+lines/);
-  await expect(page.getByText('The groove Late backbeat was switched off.')).toBeVisible();
-  expect((await exported(page, 1)).every((n) => n.start % 480 === 0)).toBe(true);
-});
+  await test.step('a groove is named in the sentence, does what it says, and note values leave it', async () => {
+    await choose(page, 'Groove', 'Late backbeat');
+    const sentence = page.locator('es-quantize-stage .sentence');
+    await expect(sentence).toContainText('the lines of Late backbeat');
+    await expect(page.getByRole('slider', { name: 'Swing', exact: true })).toHaveCount(0);
+    // The timing alone, until its loudness is asked for.
+    const loudness = async () => byStart(await exported(page, 1)).map((n) => n.velocity);
+    const asPlayed = byStart(played(1)).map((n) => n.velocity);
+    expect(await loudness()).toEqual(asPlayed);
+    await slide(page, 'Loudness of the groove', 100);
+    await expect(sentence).toContainText('of its loudness');
+    expect(await loudness()).not.toEqual(asPlayed);
+    await page.keyboard.press('Escape');
+    await page.getByRole('heading', { name: 'Marimba' }).click();
+    await page.keyboard.press('8');
+    await expect(sentence).toContainText(/Put starts on\s+1\/8\s+lines/);
+    await expect(page.getByText('The groove Late backbeat was switched off.')).toBeVisible();
+    expect((await exported(page, 1)).every((n) => n.start % 480 === 0)).toBe(true);
+  });
 
-test('one drum of a kit is selected by its key and takes a groove of its own', async ({ page }) => {
-  await openDemo(page);
-  await selectTrack(page, /Brush kit/);
-  const r = await roll(page);
-  // Three drums are shown in rows of 32 px around the middle; the snare is the one in the middle.
-  await page.mouse.click(r.x + 30, (r.top + r.laneTop) / 2);
-  await expect(page.getByText(/notes selected:/)).toBeVisible();
-  await page.keyboard.press('o');
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-  await choose(page, 'Groove', 'Late backbeat');
-  const notes = await exported(page, 3);
-  const snares = notes.filter((n) => n.pitch === 38);
-  expect(snares.filter((n) => n.start % 1920 === 960 + 29).length).toBeGreaterThan(snares.length * 0.8);
-  const others = (list: readonly FileNote[]) => byStart(list.filter((n) => n.pitch !== 38));
-  expect(others(notes)).toEqual(others(played(3)));
+  await test.step('one drum of a kit is selected by its key and takes a groove of its own', async () => {
+    await selectTrack(page, /Brush kit/);
+    const r = await roll(page);
+    // Three drums are shown in rows of 32 px around the middle; the snare is the one in the middle.
+    await page.mouse.click(r.x + 30, (r.top + r.laneTop) / 2);
+    await expect(page.getByText(/notes selected:/)).toBeVisible();
+    await page.keyboard.press('o');
+    await choose(page, 'Groove', 'Late backbeat');
+    const notes = await exported(page, 3);
+    const snares = notes.filter((n) => n.pitch === 38);
+    expect(snares.filter((n) => n.start % 1920 === 960 + 29).length).toBeGreaterThan(snares.length * 0.8);
+    const others = (list: readonly FileNote[]) => byStart(list.filter((n) => n.pitch !== 38));
+    expect(others(notes)).toEqual(others(played(3)));
+  });
 });

@@ -132,58 +132,61 @@ test('a song is saved into its file again, which stays whole until the new one i
   expect(nameIn(third)).toBe('Night Ferry');
 });
 
-test('a track, a loop, a selection, each track by itself and the list of notes are exported', async ({ page }) => {
-  await openDemo(page);
-  await selectTrack(page, /Upright bass/);
-  await page.keyboard.press('Shift+d');
-  await expect(page.getByRole('region', { name: 'Export' })).toBeVisible();
-  await choose(page, 'What is exported', /track “Upright bass”/);
-  await page.getByRole('radio', { name: 'as played' }).last().click();
-  const track = await saveFile(page);
-  expect(track.name).toBe('Night Ferry, Upright bass (as played).mid');
-  expect(readMidi(track.bytes).notes).toHaveLength(played(2).length);
-  await choose(page, 'Kind of file', 'a MIDI file for each track');
-  await choose(page, 'What is exported', 'whole song');
-  const each = unzipSync((await saveFile(page)).bytes);
-  expect(Object.keys(each)).toEqual([
-    '02 Marimba.mid',
-    '03 Upright bass.mid',
-    '04 Brush kit.mid',
-    '05 Electric piano.mid',
-    '06 Clarinet.mid',
-  ]);
-  await choose(page, 'Kind of file', 'list of notes (CSV)');
-  await choose(page, 'What is exported', /track “Upright bass”/);
-  const rows = (await saveFile(page)).bytes.toString().trim().split('\r\n');
-  expect(rows).toHaveLength(1 + played(2).length);
-  expect(rows[1]).toMatch(/^Upright bass,/);
-  // Notes that are selected join the list of what can be exported.
-  await page.getByRole('heading', { name: 'Night Ferry' }).click();
-  await page.keyboard.press('Control+a');
-  await choose(page, 'Kind of file', 'MIDI file');
-  await choose(page, 'What is exported', /selection, \d+ notes/);
-  await page.getByRole('radio', { name: 'from bar 1' }).click();
-  const selection = await saveFile(page);
-  expect(selection.name).toBe('Night Ferry, selection (as played).mid');
-  expect(readMidi(selection.bytes).notes).toHaveLength(played(2).length);
-  await page.keyboard.press('Escape');
-  await expect(page.getByRole('region', { name: 'Export' })).toHaveCount(0);
-});
-
-test('the file is dragged out of the window', async ({ page }) => {
+test('the file is dragged out of the window, and whatever is wanted is exported', async ({ page }) => {
   await watchDrags(page);
   await openDemo(page);
-  await page.keyboard.press('Shift+d');
-  const chip = page.getByTitle(/Drag it to the desktop/);
-  await chip.hover();
-  await expect(chip).toContainText('Night Ferry (corrected).mid');
-  const box = (await chip.boundingBox())!;
-  await carry(page, [box.x + 60, box.y + 12], [640, 300]);
-  await expect.poll(() => draggedFile(page)).not.toBeNull();
-  const file = (await draggedFile(page))!;
-  expect(file.name).toBe('Night Ferry (corrected).mid');
-  await page.mouse.up();
-  expect(file.bytes).toEqual(await exportMidi(page, 'corrected'));
+  await test.step('the file is dragged out of the window', async () => {
+    await page.keyboard.press('Shift+d');
+    const chip = page.getByTitle(/Drag it to the desktop/);
+    await chip.hover();
+    await expect(chip).toContainText('Night Ferry (corrected).mid');
+    const box = (await chip.boundingBox())!;
+    await carry(page, [box.x + 60, box.y + 12], [640, 300]);
+    await expect.poll(() => draggedFile(page)).not.toBeNull();
+    const file = (await draggedFile(page))!;
+    expect(file.name).toBe('Night Ferry (corrected).mid');
+    await page.mouse.up();
+    expect(file.bytes).toEqual(await exportMidi(page, 'corrected'));
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('region', { name: 'Export' })).toHaveCount(0);
+  });
+
+  await test.step('a track, a loop, a selection, each track by itself and the list of notes are exported', async () => {
+    await selectTrack(page, /Upright bass/);
+    await page.keyboard.press('Shift+d');
+    await expect(page.getByRole('region', { name: 'Export' })).toBeVisible();
+    await choose(page, 'What is exported', /track “Upright bass”/);
+    await page.getByRole('radio', { name: 'as played' }).last().click();
+    const track = await saveFile(page);
+    expect(track.name).toBe('Night Ferry, Upright bass (as played).mid');
+    expect(readMidi(track.bytes).notes).toHaveLength(played(2).length);
+    await choose(page, 'Kind of file', 'a MIDI file for each track');
+    await choose(page, 'What is exported', 'whole song');
+    const each = unzipSync((await saveFile(page)).bytes);
+    expect(Object.keys(each)).toEqual([
+      '02 Marimba.mid',
+      '03 Upright bass.mid',
+      '04 Brush kit.mid',
+      '05 Electric piano.mid',
+      '06 Clarinet.mid',
+    ]);
+    await choose(page, 'Kind of file', 'list of notes (CSV)');
+    await choose(page, 'What is exported', /track “Upright bass”/);
+    const rows = (await saveFile(page)).bytes.toString().trim().split('\r\n');
+    expect(rows).toHaveLength(1 + played(2).length);
+    expect(rows[1]).toMatch(/^Upright bass,/);
+    // Notes that are selected join the list of what can be exported.
+    await page.getByRole('heading', { name: 'Night Ferry' }).click();
+    await page.keyboard.press('Control+a');
+    await choose(page, 'Kind of file', 'MIDI file');
+    await choose(page, 'What is exported', /selection, \d+ notes/);
+    await page.getByRole('radio', { name: 'from bar 1' }).click();
+    const selection = await saveFile(page);
+    expect(selection.name).toBe('Night Ferry, selection (as played).mid');
+    expect(readMidi(selection.bytes).notes).toHaveLength(played(2).length);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('region', { name: 'Export' })).toHaveCount(0);
+  });
 });
 
 test('notes go to other programs as a MIDI file by the clipboard, and come from them', async ({ page, context }) => {

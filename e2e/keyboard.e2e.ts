@@ -40,105 +40,127 @@ test('ten nudges of a note are one step', async ({ page }) => {
   expect(byStart(await exported(page, 1))).toEqual(before);
 });
 
-test('the keyboard alone selects, chooses a grid and takes it back', async ({ page }) => {
+test('the keyboard alone selects, chooses a grid and takes it back; keys belong to the field that has the focus', async ({
+  page,
+}) => {
   await openDemo(page);
-  await page.keyboard.press('Control+a');
-  await expect(page.getByText('435 notes selected:')).toBeVisible();
-  await page.keyboard.press('Escape');
-  await expect(page.getByText('435 notes selected:')).toHaveCount(0);
-  await page.keyboard.press('e');
-  await expect(page.getByText(/notes selected:/)).toBeVisible();
-  await page.keyboard.press('8');
-  await expect(page.getByText(/1\/8 for the whole part, not only \d+ selected notes/)).toBeVisible();
-  await page.keyboard.press('t');
-  await expect(grid(page, '1/8T')).toBeVisible();
-  expect((await exported(page, 1)).every((n) => n.start % 320 === 0)).toBe(true);
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
-  expect(byStart(await exported(page, 1))).toEqual(byStart(played(1)));
-  await page.keyboard.press('Control+y');
-  await expect(grid(page, '1/8')).toBeVisible();
-  await page.keyboard.press('Control+Shift+z');
-  await expect(grid(page, '1/8T')).toBeVisible();
+  await test.step('the keyboard alone selects, chooses a grid and takes it back', async () => {
+    await page.keyboard.press('Control+a');
+    await expect(page.getByText('435 notes selected:')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(page.getByText('435 notes selected:')).toHaveCount(0);
+    await page.keyboard.press('e');
+    await expect(page.getByText(/notes selected:/)).toBeVisible();
+    await page.keyboard.press('8');
+    await expect(page.getByText(/1\/8 for the whole part, not only \d+ selected notes/)).toBeVisible();
+    await page.keyboard.press('t');
+    await expect(grid(page, '1/8T')).toBeVisible();
+    expect((await exported(page, 1)).every((n) => n.start % 320 === 0)).toBe(true);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    expect(byStart(await exported(page, 1))).toEqual(byStart(played(1)));
+    await page.keyboard.press('Control+y');
+    await expect(grid(page, '1/8')).toBeVisible();
+    await page.keyboard.press('Control+Shift+z');
+    await expect(grid(page, '1/8T')).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Escape');
+  });
+
+  await test.step('keys belong to the field or slider that has the focus', async () => {
+    const place = page.getByLabel('Bar, beat, sixteenth');
+    await page.getByRole('button', { name: 'Recipes' }).click();
+    const name = page.getByLabel('Name of the recipe');
+    await name.click();
+    await page.keyboard.type('quiet 8th bass');
+    await page.keyboard.press('Home');
+    await page.keyboard.type('A ');
+    await expect(name).toHaveValue('A quiet 8th bass');
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+    // On a slider that Tab brought the focus to, Home is its beginning and a digit begins its field.
+    await page.keyboard.press('ArrowRight');
+    const strength = page.getByRole('slider', { name: 'Strength' });
+    await tabTo(page, strength);
+    await page.keyboard.press('Home');
+    await expect(strength).toHaveValue('0');
+    await expect(place).toHaveText('1.1.1');
+    await page.keyboard.press('8');
+    await expect(page.getByLabel('Strength, typed')).toBeFocused();
+    await page.keyboard.press('Enter');
+    await expect(strength).toHaveValue('8');
+    await expect(grid(page, '1/16')).toBeVisible();
+    // The slider that began it has the focus again; Escape in the field gives it back too.
+    await expect(strength).toBeFocused();
+    await page.keyboard.press('ArrowUp');
+    await expect(strength).toHaveValue('9');
+    await page.keyboard.press('4');
+    await page.keyboard.press('Escape');
+    await expect(strength).toBeFocused();
+    await expect(strength).toHaveValue('9');
+    // Up and down step a field that the pointer went into; Enter there gives the keys back to the desk.
+    await page.getByLabel('Strength, typed').click();
+    await page.keyboard.press('ArrowUp');
+    await expect(strength).toHaveValue('10');
+    await page.keyboard.type('30');
+    await page.keyboard.press('Enter');
+    await expect(strength).toHaveValue('30');
+    await page.keyboard.press('Space');
+    await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+    await page.keyboard.press('Space');
+    // One press of Enter is one step.
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await expect(strength).toHaveValue('10');
+  });
 });
 
-test('keys belong to the field or slider that has the focus', async ({ page }) => {
+test('Tab does not break Escape; the pointer that rests chooses nothing; radio buttons have arrow keys', async ({
+  page,
+}) => {
   await openDemo(page);
-  const place = page.getByLabel('Bar, beat, sixteenth');
-  await page.getByRole('button', { name: 'Recipes' }).click();
-  const name = page.getByLabel('Name of the recipe');
-  await name.click();
-  await page.keyboard.type('quiet 8th bass');
-  await page.keyboard.press('Home');
-  await page.keyboard.type('A ');
-  await expect(name).toHaveValue('A quiet 8th bass');
-  await page.keyboard.press('Escape');
-  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
-  // On a slider that Tab brought the focus to, Home is its beginning and a digit begins its field.
-  await page.keyboard.press('ArrowRight');
-  const strength = page.getByRole('slider', { name: 'Strength' });
-  await tabTo(page, strength);
-  await page.keyboard.press('Home');
-  await expect(strength).toHaveValue('0');
-  await expect(place).toHaveText('1.1.1');
-  await page.keyboard.press('8');
-  await expect(page.getByLabel('Strength, typed')).toBeFocused();
-  await page.keyboard.press('Enter');
-  await expect(strength).toHaveValue('8');
-  await expect(grid(page, '1/16')).toBeVisible();
-  // The slider that began it has the focus again; Escape in the field gives it back too.
-  await expect(strength).toBeFocused();
-  await page.keyboard.press('ArrowUp');
-  await expect(strength).toHaveValue('9');
-  await page.keyboard.press('4');
-  await page.keyboard.press('Escape');
-  await expect(strength).toBeFocused();
-  await expect(strength).toHaveValue('9');
-  // Up and down step a field that the pointer went into; Enter there gives the keys back to the desk.
-  await page.getByLabel('Strength, typed').click();
-  await page.keyboard.press('ArrowUp');
-  await expect(strength).toHaveValue('10');
-  await page.keyboard.type('30');
-  await page.keyboard.press('Enter');
-  await expect(strength).toHaveValue('30');
-  await page.keyboard.press('Space');
-  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
-  await page.keyboard.press('Space');
-  // One press of Enter is one step.
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect(strength).toHaveValue('10');
-});
+  await test.step('Tab does not break Escape, which closes what was opened last', async () => {
+    await page.keyboard.press('Shift+M');
+    await expect(page.getByRole('heading', { name: /Timing report/ })).toBeVisible();
+    await page.getByRole('button', { name: 'Recipes' }).click();
+    const recipes = page.getByRole('dialog', { name: 'Recipes' });
+    await page.keyboard.press('Tab');
+    await page.keyboard.press('Tab');
+    await page.keyboard.press('Escape');
+    await expect(recipes).toHaveCount(0);
+    await expect(page.getByRole('heading', { name: /Timing report/ })).toBeVisible();
+    await page.keyboard.press('Tab');
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('heading', { name: /Timing report/ })).toHaveCount(0);
+  });
 
-test('Tab does not break Escape, which closes what was opened last', async ({ page }) => {
-  await openDemo(page);
-  await page.keyboard.press('Shift+M');
-  await expect(page.getByRole('heading', { name: /Timing report/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Recipes' }).click();
-  const recipes = page.getByRole('dialog', { name: 'Recipes' });
-  await page.keyboard.press('Tab');
-  await page.keyboard.press('Tab');
-  await page.keyboard.press('Escape');
-  await expect(recipes).toHaveCount(0);
-  await expect(page.getByRole('heading', { name: /Timing report/ })).toBeVisible();
-  await page.keyboard.press('Tab');
-  await page.keyboard.press('Escape');
-  await expect(page.getByRole('heading', { name: /Timing report/ })).toHaveCount(0);
-});
+  await test.step('the pointer that rests where the list of commands comes chooses nothing', async () => {
+    await page.mouse.move(640, 200);
+    await page.keyboard.press('Control+k');
+    const options = page.getByRole('dialog', { name: 'Commands' }).getByRole('option');
+    await expect(options.first()).toBeVisible();
+    await page.keyboard.type('se');
+    await expect(options.filter({ hasText: 'Select' }).first()).toBeVisible();
+    await expect(options.first()).toHaveAttribute('aria-selected', 'true');
+    await page.mouse.move(640, 206, { steps: 3 });
+    await expect(options.first()).toHaveAttribute('aria-selected', 'false');
+    await page.keyboard.press('Escape');
+  });
 
-test('groups of radio buttons have arrow keys', async ({ page }) => {
-  await openDemo(page);
-  const side = (name: string) => page.getByRole('radio', { name, exact: true });
-  await tabTo(page, side('Corrected'));
-  await page.keyboard.press('ArrowLeft');
-  await expect(side('As played')).toBeChecked();
-  await expect(side('As played')).toBeFocused();
-  await page.keyboard.press('ArrowRight');
-  await expect(side('Corrected')).toBeChecked();
-  await grid(page, '1/16').click();
-  await tabTo(page, page.getByRole('radio', { name: 'sixteenth', exact: true }));
-  await page.keyboard.press('ArrowLeft');
-  await expect(page.getByRole('radio', { name: 'eighth', exact: true })).toBeChecked();
-  await expect(grid(page, '1/8')).toBeVisible();
+  await test.step('groups of radio buttons have arrow keys', async () => {
+    const side = (name: string) => page.getByRole('radio', { name, exact: true });
+    await tabTo(page, side('Corrected'));
+    await page.keyboard.press('ArrowLeft');
+    await expect(side('As played')).toBeChecked();
+    await expect(side('As played')).toBeFocused();
+    await page.keyboard.press('ArrowRight');
+    await expect(side('Corrected')).toBeChecked();
+    await grid(page, '1/16').click();
+    await tabTo(page, page.getByRole('radio', { name: 'sixteenth', exact: true }));
+    await page.keyboard.press('ArrowLeft');
+    await expect(page.getByRole('radio', { name: 'eighth', exact: true })).toBeChecked();
+    await expect(grid(page, '1/8')).toBeVisible();
+  });
 });
 
 test('everything, the selection and the loop come into view by key and by button', async ({ page }) => {
@@ -187,19 +209,6 @@ test('after something is gone the focus is near', async ({ page }) => {
   await tabTo(page, page.getByRole('button', { name: '← whole part' }));
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Marimba' })).toBeFocused();
-});
-
-test('the pointer that rests where the list of commands comes chooses nothing', async ({ page }) => {
-  await openDemo(page);
-  await page.mouse.move(640, 200);
-  await page.keyboard.press('Control+k');
-  const options = page.getByRole('dialog', { name: 'Commands' }).getByRole('option');
-  await expect(options.first()).toBeVisible();
-  await page.keyboard.type('se');
-  await expect(options.filter({ hasText: 'Select' }).first()).toBeVisible();
-  await expect(options.first()).toHaveAttribute('aria-selected', 'true');
-  await page.mouse.move(640, 206, { steps: 3 });
-  await expect(options.first()).toHaveAttribute('aria-selected', 'false');
 });
 
 test('a held Enter presses a button once, and creates one song', async ({ page }) => {

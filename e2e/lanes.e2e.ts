@@ -76,64 +76,6 @@ test('lanes that are opened and folded leave the notes in view', async ({ page }
   expect(await found()).toBe(2);
 });
 
-test('points of a lane are selected by a frame and by presses, moved together, by keys too, thinned and erased', async ({
-  page,
-}) => {
-  await openNotes(page, 'Points', EIGHT);
-  await openLanes(page, ['Controller']);
-  const r = await roll(page);
-  const lane = await laneOf(page, 'modulation');
-  const y = lane.bottom - 30;
-  const ticks = [480, 960, 1440, 1920, 2400];
-  for (const tick of ticks) await page.mouse.dblclick(r.at(tick), y);
-  const now = async () => events(await exportByKey(page), 'Control_c').map((e) => [e[1], e[5]]);
-  const before = await now();
-  expect(before.map(([tick]) => tick)).toEqual(ticks);
-  const value = before[0][1];
-  // A frame with Alt around three, and one of them out again by a press.
-  await page.keyboard.down('Alt');
-  await drag(page, [r.at(960) - 8, y - 14], [r.at(1920) + 8, y + 14]);
-  await page.keyboard.up('Alt');
-  await expect(page.getByText('3 selected')).toBeVisible();
-  await page.keyboard.down('Shift');
-  await page.mouse.click(r.at(1440), y);
-  await page.keyboard.up('Shift');
-  await expect(page.getByText('2 selected')).toBeVisible();
-  // The two go up together, and stop together at their neighbours: the third one between them stays.
-  await drag(page, [r.at(960), y], [r.at(960), y - 12]);
-  const raised = await now();
-  expect(raised[1][1]).toBeGreaterThan(value);
-  expect(raised.map(([, v]) => v)).toEqual([value, raised[1][1], value, raised[1][1], value]);
-  // Escape in the middle of a drag takes it back, and what was selected stays so.
-  await page.mouse.move(r.at(960), y - 12);
-  await page.mouse.down();
-  await page.mouse.move(r.at(960), y + 10, { steps: 5 });
-  await page.keyboard.press('Escape');
-  await page.mouse.up();
-  expect(await now()).toEqual(raised);
-  await expect(page.getByText('2 selected')).toBeVisible();
-  // Held arrow keys are one step.
-  for (let n = 0; n < 5; n++) await page.keyboard.press('Alt+ArrowDown');
-  for (let n = 0; n < 3; n++) await page.keyboard.press('Alt+ArrowRight');
-  const nudged = await now();
-  expect(nudged[1]).toEqual([963, raised[1][1] - 5]);
-  await page.keyboard.press('Control+z');
-  expect(await now()).toEqual(raised);
-  // By keys alone: all of the lane, then erased. The notes stay.
-  await page.getByRole('button', { name: 'Select', exact: true }).last().press('Enter');
-  await expect(page.getByText('5 selected')).toBeVisible();
-  await page.keyboard.press('Delete');
-  expect(await now()).toEqual([]);
-  expect(await notesNow(page)).toHaveLength(EIGHT.length);
-  await page.keyboard.press('Control+z');
-  expect(await now()).toEqual(raised);
-  // A selected note takes the place of selected points: Delete is for one of the two.
-  await page.mouse.click(r.at(1440), y);
-  await expect(page.getByText('1 selected')).toBeVisible();
-  await page.keyboard.press('Escape');
-  await expect(page.getByText('1 selected')).toHaveCount(0);
-});
-
 test('lanes are dragged taller, folded, and come back as they were left', async ({ page }) => {
   await openNotes(page, 'Fold', EIGHT);
   await openLanes(page, ['Velocity']);
@@ -166,24 +108,82 @@ test('lanes are dragged taller, folded, and come back as they were left', async 
   expect((await notesNow(page)).map((n) => n.velocity)).toEqual(EIGHT.map(() => 92));
 });
 
-test('a selection is stretched by the handle at its end, and other tracks stand behind where wished', async ({
+test('a selection is stretched by its handle; points of a lane are selected, moved together, thinned and erased', async ({
   page,
 }) => {
-  const r = await openNotes(page, 'Stretch', EIGHT);
-  await page.keyboard.press('Control+a');
-  await expect(page.getByText(/^8 notes selected/)).toBeVisible();
-  const end = r.at(3480);
-  await drag(page, [end + 4, r.swingY], [end + 4 - (r.at(1740) - r.at(0)), r.swingY]);
-  await expect.poll(() => lastStep(page)).toMatch(/^Stretch 8 notes by 0\.[45]/);
-  const starts = (await notesNow(page)).map((n) => n.start);
-  const factor = starts[7] / EIGHT[7].start;
-  expect(Math.abs(factor - 0.5)).toBeLessThan(0.03);
-  for (const [i, { start }] of EIGHT.entries()) expect(Math.abs(starts[i] - start * factor)).toBeLessThanOrEqual(1);
-  const behind = page.getByRole('button', { name: 'Show Stretch behind' });
-  await behind.click();
-  await expect(behind).toHaveAttribute('aria-pressed', 'true');
-  await behind.click();
-  await expect(page.getByRole('button', { name: 'Show Stretch behind, with its lines' })).toHaveText('B+');
-  const list = await boxOf(page.getByRole('list', { name: 'Tracks' }));
-  expect(list.width).toBeGreaterThan(100);
+  await test.step('a selection is stretched by the handle at its end, and other tracks stand behind where wished', async () => {
+    const r = await openNotes(page, 'Stretch', EIGHT);
+    await page.keyboard.press('Control+a');
+    await expect(page.getByText(/^8 notes selected/)).toBeVisible();
+    const end = r.at(3480);
+    await drag(page, [end + 4, r.swingY], [end + 4 - (r.at(1740) - r.at(0)), r.swingY]);
+    await expect.poll(() => lastStep(page)).toMatch(/^Stretch 8 notes by 0\.[45]/);
+    const starts = (await notesNow(page)).map((n) => n.start);
+    const factor = starts[7] / EIGHT[7].start;
+    expect(Math.abs(factor - 0.5)).toBeLessThan(0.03);
+    for (const [i, { start }] of EIGHT.entries()) expect(Math.abs(starts[i] - start * factor)).toBeLessThanOrEqual(1);
+    const behind = page.getByRole('button', { name: 'Show Stretch behind' });
+    await behind.click();
+    await expect(behind).toHaveAttribute('aria-pressed', 'true');
+    await behind.click();
+    await expect(page.getByRole('button', { name: 'Show Stretch behind, with its lines' })).toHaveText('B+');
+    const list = await boxOf(page.getByRole('list', { name: 'Tracks' }));
+    expect(list.width).toBeGreaterThan(100);
+  });
+
+  await test.step('points of a lane are selected by a frame and by presses, moved together, by keys too, thinned and erased', async () => {
+    await openNotes(page, 'Points', EIGHT);
+    await openLanes(page, ['Controller']);
+    const r = await roll(page);
+    const lane = await laneOf(page, 'modulation');
+    const y = lane.bottom - 30;
+    const ticks = [480, 960, 1440, 1920, 2400];
+    for (const tick of ticks) await page.mouse.dblclick(r.at(tick), y);
+    const now = async () => events(await exportByKey(page), 'Control_c').map((e) => [e[1], e[5]]);
+    const before = await now();
+    expect(before.map(([tick]) => tick)).toEqual(ticks);
+    const value = before[0][1];
+    // A frame with Alt around three, and one of them out again by a press.
+    await page.keyboard.down('Alt');
+    await drag(page, [r.at(960) - 8, y - 14], [r.at(1920) + 8, y + 14]);
+    await page.keyboard.up('Alt');
+    await expect(page.getByText('3 selected')).toBeVisible();
+    await page.keyboard.down('Shift');
+    await page.mouse.click(r.at(1440), y);
+    await page.keyboard.up('Shift');
+    await expect(page.getByText('2 selected')).toBeVisible();
+    // The two go up together, and stop together at their neighbours: the third one between them stays.
+    await drag(page, [r.at(960), y], [r.at(960), y - 12]);
+    const raised = await now();
+    expect(raised[1][1]).toBeGreaterThan(value);
+    expect(raised.map(([, v]) => v)).toEqual([value, raised[1][1], value, raised[1][1], value]);
+    // Escape in the middle of a drag takes it back, and what was selected stays so.
+    await page.mouse.move(r.at(960), y - 12);
+    await page.mouse.down();
+    await page.mouse.move(r.at(960), y + 10, { steps: 5 });
+    await page.keyboard.press('Escape');
+    await page.mouse.up();
+    expect(await now()).toEqual(raised);
+    await expect(page.getByText('2 selected')).toBeVisible();
+    // Held arrow keys are one step.
+    for (let n = 0; n < 5; n++) await page.keyboard.press('Alt+ArrowDown');
+    for (let n = 0; n < 3; n++) await page.keyboard.press('Alt+ArrowRight');
+    const nudged = await now();
+    expect(nudged[1]).toEqual([963, raised[1][1] - 5]);
+    await page.keyboard.press('Control+z');
+    expect(await now()).toEqual(raised);
+    // By keys alone: all of the lane, then erased. The notes stay.
+    await page.getByRole('button', { name: 'Select', exact: true }).last().press('Enter');
+    await expect(page.getByText('5 selected')).toBeVisible();
+    await page.keyboard.press('Delete');
+    expect(await now()).toEqual([]);
+    expect(await notesNow(page)).toHaveLength(EIGHT.length);
+    await page.keyboard.press('Control+z');
+    expect(await now()).toEqual(raised);
+    // A selected note takes the place of selected points: Delete is for one of the two.
+    await page.mouse.click(r.at(1440), y);
+    await expect(page.getByText('1 selected')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(page.getByText('1 selected')).toHaveCount(0);
+  });
 });

@@ -16,75 +16,72 @@ import {
 
 const quantize = (page: Page) => page.getByRole('switch', { name: 'Put starts on lines' });
 
-test('an off-beat’s handle can be dragged in the ruler, and the swing becomes that', async ({ page }) => {
+test('a swing is lifted from another track, and dragged by an off-beat’s handle in the ruler', async ({ page }) => {
   await openDemo(page);
-  await selectTrack(page, /Brush kit/);
-  const r = await roll(page);
-  await drag(page, [r.at(240), r.swingY], [r.at(300), r.swingY]);
-  await expect(page.getByText(/lines swung 62\.5\s%/)).toBeVisible();
-  await expect(quantize(page)).not.toBeChecked();
-  await page.getByRole('button', { name: '1/16', exact: true }).click();
-  await listened(page);
-  await page.getByRole('button', { name: 'Lift the swing' }).click();
-  await expect(page.getByText(/lines swung 62(\.\d)?\s%/)).toBeVisible();
-  await page.getByRole('button', { name: 'Lift a groove' }).click();
-  await expect(page.getByText(/the lines of\s+Lifted from Brush kit/)).toBeVisible();
-  await expect(page.getByRole('combobox', { name: 'Groove' })).toContainText('Lifted from Brush kit');
+  await test.step('a swing that is lifted from another track is that of its sixteenths: eighths stay where they are', async () => {
+    await selectTrack(page, /Electric piano/);
+    await page.keyboard.press('8');
+    await page.getByRole('button', { name: '1/8', exact: true }).click();
+    await choose(page, 'Lift from', 'Brush kit');
+    await page.getByRole('button', { name: 'Lift the swing' }).click();
+    await expect.poll(() => lastStep(page)).toMatch(/^Lift swing 6[123]\.\d % of 1\/16, Electric piano$/);
+    await expect(page.getByRole('button', { name: '1/16', exact: true })).toBeVisible();
+    const starts = (await exported(page, 4)).map((n) => n.start);
+    expect(starts.length).toBeGreaterThan(400);
+    expect(starts.filter((start) => start % 480 !== 0)).toEqual([]);
+  });
+
+  await test.step('an off-beat’s handle can be dragged in the ruler, and the swing becomes that', async () => {
+    await selectTrack(page, /Brush kit/);
+    const r = await roll(page);
+    await drag(page, [r.at(240), r.swingY], [r.at(300), r.swingY]);
+    await expect(page.getByText(/lines swung 62\.5\s%/)).toBeVisible();
+    await expect(quantize(page)).not.toBeChecked();
+    await listened(page);
+    await page.getByRole('button', { name: 'Lift the swing' }).click();
+    await expect(page.getByText(/lines swung 62(\.\d)?\s%/)).toBeVisible();
+    await page.getByRole('button', { name: 'Lift a groove' }).click();
+    await expect(page.getByText(/the lines of\s+Lifted from Brush kit/)).toBeVisible();
+    await expect(page.getByRole('combobox', { name: 'Groove' })).toContainText('Lifted from Brush kit');
+  });
 });
 
-test('a swing that is lifted from another track is that of its sixteenths: eighths stay where they are', async ({
-  page,
-}) => {
+test('loops are drawn, dragged and taken away, and never touch the swing', async ({ page }) => {
   await openDemo(page);
-  await selectTrack(page, /Electric piano/);
-  await page.keyboard.press('8');
-  await page.getByRole('button', { name: '1/8', exact: true }).click();
-  await choose(page, 'Lift from', 'Brush kit');
-  await page.getByRole('button', { name: 'Lift the swing' }).click();
-  await expect.poll(() => lastStep(page)).toMatch(/^Lift swing 6[123]\.\d % of 1\/16, Electric piano$/);
-  await expect(page.getByRole('button', { name: '1/16', exact: true })).toBeVisible();
-  const starts = (await exported(page, 4)).map((n) => n.start);
-  expect(starts.length).toBeGreaterThan(400);
-  expect(starts.filter((start) => start % 480 !== 0)).toEqual([]);
-});
+  await test.step('the loop’s button does what its words say, and a press beside the loop takes its range away', async () => {
+    const loop = page.getByRole('button', { name: /^Loop/ });
+    await loop.click();
+    await expect(loop).toHaveText(/bars 1–2/);
+    await expect(loop).toHaveAttribute('aria-pressed', 'true');
+    await loop.click();
+    await expect(loop).toHaveAttribute('aria-pressed', 'false');
+    const r = await roll(page);
+    // Its edge is dragged a bar further, then the whole of it is moved by a bar.
+    await loop.click();
+    await drag(page, [r.at(7680), r.loopY], [r.at(3840), r.loopY]);
+    await expect(loop).toHaveText(/bar 1$/);
+    await drag(page, [r.at(1920), r.loopY], [r.at(1920 + 3840), r.loopY]);
+    await expect(loop).toHaveText(/bar 2$/);
+    await page.mouse.click(r.at(1920), r.loopY);
+    await expect(loop).toHaveText('Loop');
+    await expect(loop).toHaveAttribute('aria-pressed', 'false');
+  });
 
-test('loops drawn from anywhere, beside off-beat lines too, never touch the swing', async ({ page }) => {
-  await openDemo(page);
-  const r = await roll(page);
-  const text = page.getByRole('button', { name: /^Loop/ });
-  for (let i = 0; i < 12; i++) {
-    const from = r.at(240 + i * 120) + (i % 5) - 2;
-    await page.keyboard.press('Escape');
-    await drag(page, [from, r.loopY], [from + 180 + 7 * i, r.loopY]);
-    await expect(text).toHaveAttribute('aria-pressed', 'true');
-    await expect(page.getByText(/lines swung/)).toHaveCount(0);
-    // Drawn again: the one before goes first.
-    await page.keyboard.press('l');
-    await drag(page, [r.at(9300), r.loopY], [r.at(9400), r.loopY]);
-  }
-  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
-});
-
-test('the loop’s button does what its words say, and a press beside the loop takes its range away', async ({
-  page,
-}) => {
-  await openDemo(page);
-  const loop = page.getByRole('button', { name: /^Loop/ });
-  await loop.click();
-  await expect(loop).toHaveText(/bars 1–2/);
-  await expect(loop).toHaveAttribute('aria-pressed', 'true');
-  await loop.click();
-  await expect(loop).toHaveAttribute('aria-pressed', 'false');
-  const r = await roll(page);
-  // Its edge is dragged a bar further, then the whole of it is moved by a bar.
-  await loop.click();
-  await drag(page, [r.at(7680), r.loopY], [r.at(3840), r.loopY]);
-  await expect(loop).toHaveText(/bar 1$/);
-  await drag(page, [r.at(1920), r.loopY], [r.at(1920 + 3840), r.loopY]);
-  await expect(loop).toHaveText(/bar 2$/);
-  await page.mouse.click(r.at(1920), r.loopY);
-  await expect(loop).toHaveText('Loop');
-  await expect(loop).toHaveAttribute('aria-pressed', 'false');
+  await test.step('loops drawn from anywhere, beside off-beat lines too, never touch the swing', async () => {
+    const r = await roll(page);
+    const text = page.getByRole('button', { name: /^Loop/ });
+    for (let i = 0; i < 12; i++) {
+      const from = r.at(240 + i * 120) + (i % 5) - 2;
+      await page.keyboard.press('Escape');
+      await drag(page, [from, r.loopY], [from + 180 + 7 * i, r.loopY]);
+      await expect(text).toHaveAttribute('aria-pressed', 'true');
+      await expect(page.getByText(/lines swung/)).toHaveCount(0);
+      // Drawn again: the one before goes first.
+      await page.keyboard.press('l');
+      await drag(page, [r.at(9300), r.loopY], [r.at(9400), r.loopY]);
+    }
+    await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  });
 });
 
 test('bands and marks of the offset lane can be dragged, and Escape takes a drag back', async ({ page }) => {
@@ -166,37 +163,81 @@ test('a mark in the lane takes its chord along, down its scale of ms', async ({ 
   first.forEach((n, i) => expect(n.start).toBeLessThan(before[i].start));
 });
 
-test('a key that is held plays the notes under the pointer; letting go and Escape end them', async ({ page }) => {
+test('a key that is held plays the notes under the pointer; the wheel, Ctrl and Alt move the picture', async ({
+  page,
+}) => {
   await openDemo(page);
-  await page.keyboard.press('m');
-  await choose(page, 'Output', 'Simulated synthesizer');
-  // The newest message is the first.
-  const message = page.getByRole('list', { name: 'Messages received' }).getByRole('listitem').first();
-  const r = await roll(page);
-  const [, second] = byStart(played(1));
-  const x = r.at(second.start) + 4;
-  const y = await findBelow(page, x, r.top + 2, r.laneTop);
-  await page.keyboard.down('z');
-  await expect(message).toHaveText(/^on [A-G]/);
-  await page.keyboard.up('z');
-  await expect(message).toHaveText(/^off [A-G]/);
-  // Beside the notes nothing sounds until the pointer comes to one.
-  await page.mouse.move(x - 60, y);
-  await expect(page.locator('.tip')).toBeHidden();
-  await page.keyboard.down('z');
-  await page.mouse.move(x, y, { steps: 8 });
-  await expect(message).toHaveText(/^on [A-G]/);
-  await page.keyboard.press('Escape');
-  await expect(message).toHaveText(/^off [A-G]/);
-  await page.keyboard.up('z');
-  // Nothing of that is a step, and Escape was the verb's alone: the strip is open still.
-  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled();
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
-  await expect(page.getByRole('list', { name: 'Messages received' })).toHaveCount(0);
-  await page.mouse.move(5, 5);
-  await page.keyboard.press('z');
-  await expect(page.getByText('Point at a note in the picture, then hold the key.')).toBeVisible();
+  await test.step('a key that is held plays the notes under the pointer; letting go and Escape end them', async () => {
+    await page.keyboard.press('m');
+    await choose(page, 'Output', 'Simulated synthesizer');
+    // The newest message is the first.
+    const message = page.getByRole('list', { name: 'Messages received' }).getByRole('listitem').first();
+    const r = await roll(page);
+    const [, second] = byStart(played(1));
+    const x = r.at(second.start) + 4;
+    const y = await findBelow(page, x, r.top + 2, r.laneTop);
+    await page.keyboard.down('z');
+    await expect(message).toHaveText(/^on [A-G]/);
+    await page.keyboard.up('z');
+    await expect(message).toHaveText(/^off [A-G]/);
+    // Beside the notes nothing sounds until the pointer comes to one.
+    await page.mouse.move(x - 60, y);
+    await expect(page.locator('.tip')).toBeHidden();
+    await page.keyboard.down('z');
+    await page.mouse.move(x, y, { steps: 8 });
+    await expect(message).toHaveText(/^on [A-G]/);
+    await page.keyboard.press('Escape');
+    await expect(message).toHaveText(/^off [A-G]/);
+    await page.keyboard.up('z');
+    // Nothing of that is a step, and Escape was the verb's alone: the strip is open still.
+    await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+    await expect(page.getByRole('list', { name: 'Messages received' })).toHaveCount(0);
+    await page.mouse.move(5, 5);
+    await page.keyboard.press('z');
+    await expect(page.getByText('Point at a note in the picture, then hold the key.')).toBeVisible();
+  });
+
+  await test.step('the wheel scrolls and with Ctrl zooms; Alt and a drag, or the middle button, move the picture', async () => {
+    const r = await roll(page);
+    /** The bars at both edges of the picture, told by where a press in the ruler sends the playhead. */
+    const edges = async () => {
+      const bars: number[] = [];
+      for (const x of [r.x + 84, r.x + r.width - 4]) {
+        await page.mouse.click(x, r.barsY);
+        await painted(page);
+        const place = await page.getByLabel('Bar, beat, sixteenth').innerText();
+        bars.push(Number(place.split('.')[0]));
+      }
+      return bars;
+    };
+    const bar = (r.width - 64) / 2.5;
+    expect(await edges()).toEqual([1, 3]);
+    await page.mouse.move(r.x + r.width / 2, r.y + 160);
+    await page.mouse.wheel(bar * 4, 0);
+    await expect.poll(edges).toEqual([5, 7]);
+    await page.mouse.move(r.x + r.width / 2, r.y + 160);
+    await page.keyboard.down('Control');
+    for (let i = 0; i < 6; i++) await page.mouse.wheel(0, 120);
+    await page.keyboard.up('Control');
+    await expect.poll(async () => (await edges())[1]).toBeGreaterThan(9);
+    await page.keyboard.press('v');
+    await expect.poll(async () => (await edges())[1]).toBeGreaterThan(30);
+    await page.mouse.move(r.x + 66, r.y + 160);
+    await page.keyboard.down('Control');
+    for (let i = 0; i < 12; i++) await page.mouse.wheel(0, -120);
+    await page.keyboard.up('Control');
+    await expect.poll(async () => (await edges())[1]).toBeLessThan(5);
+    await page.mouse.move(r.x + 66, r.y + 160);
+    await page.mouse.wheel(bar * 8, 0);
+    const [before] = await edges();
+    await page.keyboard.down('Alt');
+    await drag(page, [r.x + 100, r.y + 200], [r.x + 600, r.y + 200]);
+    await page.keyboard.up('Alt');
+    expect((await edges())[0]).toBeLessThan(before);
+    await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  });
 });
 
 test('in As played a dragged note lands where it is dropped, and the take stays', async ({ page }) => {
@@ -217,47 +258,4 @@ test('in As played a dragged note lands where it is dropped, and the take stays'
   expect(dropped?.pitch).toBe(second.pitch);
   const take = readMidi(await exportMidi(page, 'as played')).notes.filter((n) => n.track === 1);
   expect(byStart(take)).toEqual(byStart(played(1)));
-});
-
-test('the wheel scrolls and with Ctrl zooms; Alt and a drag, or the middle button, move the picture', async ({
-  page,
-}) => {
-  await openDemo(page);
-  const r = await roll(page);
-  /** The bars at both edges of the picture, told by where a press in the ruler sends the playhead. */
-  const edges = async () => {
-    const bars: number[] = [];
-    for (const x of [r.x + 84, r.x + r.width - 4]) {
-      await page.mouse.click(x, r.barsY);
-      await painted(page);
-      const place = await page.getByLabel('Bar, beat, sixteenth').innerText();
-      bars.push(Number(place.split('.')[0]));
-    }
-    return bars;
-  };
-  const bar = (r.width - 64) / 2.5;
-  expect(await edges()).toEqual([1, 3]);
-  await page.mouse.move(r.x + r.width / 2, r.y + 160);
-  await page.mouse.wheel(bar * 4, 0);
-  await expect.poll(edges).toEqual([5, 7]);
-  await page.mouse.move(r.x + r.width / 2, r.y + 160);
-  await page.keyboard.down('Control');
-  for (let i = 0; i < 6; i++) await page.mouse.wheel(0, 120);
-  await page.keyboard.up('Control');
-  await expect.poll(async () => (await edges())[1]).toBeGreaterThan(9);
-  await page.keyboard.press('v');
-  await expect.poll(async () => (await edges())[1]).toBeGreaterThan(30);
-  await page.mouse.move(r.x + 66, r.y + 160);
-  await page.keyboard.down('Control');
-  for (let i = 0; i < 12; i++) await page.mouse.wheel(0, -120);
-  await page.keyboard.up('Control');
-  await expect.poll(async () => (await edges())[1]).toBeLessThan(5);
-  await page.mouse.move(r.x + 66, r.y + 160);
-  await page.mouse.wheel(bar * 8, 0);
-  const [before] = await edges();
-  await page.keyboard.down('Alt');
-  await drag(page, [r.x + 100, r.y + 200], [r.x + 600, r.y + 200]);
-  await page.keyboard.up('Alt');
-  expect((await edges())[0]).toBeLessThan(before);
-  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
 });

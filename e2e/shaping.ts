@@ -25,7 +25,8 @@ export interface Rows extends Roll {
 
 /** Opens a file of some notes that are no further apart than two octaves, and tells where they are. */
 export async function openNotes(page: Page, name: string, notes: readonly Note[]): Promise<Rows> {
-  await openSongs(page);
+  if (page.url() === 'about:blank') await openSongs(page);
+  else await page.getByRole('link', { name: 'All songs' }).click();
   await importFile(page, midiFile(name, notes));
   await page.waitForURL(/\/song\//);
   return rowsOf(

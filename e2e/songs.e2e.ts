@@ -54,20 +54,23 @@ test('many songs are searched and put in order', async ({ page }, info) => {
   await expect(page.getByRole('listitem')).toContainText('Engine room');
 });
 
-test('a file can be dropped anywhere', async ({ page }, info) => {
+test('a drag of files that is called off leaves nothing over the page; a file can be dropped anywhere', async ({
+  page,
+}, info) => {
   await openSongs(page);
-  const path = info.outputPath('Dropped take.mid');
-  copyFileSync(DEMO, path);
-  await dropFiles(page, [path]);
-  await expect(page.getByRole('heading', { name: 'Dropped take' })).toBeVisible();
-});
+  await test.step('a drag of files that is called off leaves nothing over the page', async () => {
+    await dragFilesOver(page, ['app/public/demo/night-ferry.mid']);
+    // The page gets no event that says so.
+    await expect(page.getByText(/^Drop MIDI files/)).toHaveCount(0);
+    await expect(page.getByText('No songs yet.')).toBeVisible();
+  });
 
-test('a drag of files that is called off leaves nothing over the page', async ({ page }) => {
-  await openSongs(page);
-  await dragFilesOver(page, ['app/public/demo/night-ferry.mid']);
-  // The page gets no event that says so.
-  await expect(page.getByText(/^Drop MIDI files/)).toHaveCount(0);
-  await expect(page.getByText('No songs yet.')).toBeVisible();
+  await test.step('a file can be dropped anywhere', async () => {
+    const path = info.outputPath('Dropped take.mid');
+    copyFileSync(DEMO, path);
+    await dropFiles(page, [path]);
+    await expect(page.getByRole('heading', { name: 'Dropped take' })).toBeVisible();
+  });
 });
 
 test('a file that is dropped on an open desk takes its place whole', async ({ page }) => {
@@ -113,42 +116,45 @@ test('what was chosen and shown for one song is not for the next, though its tra
   await expect(behind).toHaveAttribute('aria-pressed', 'false');
 });
 
-test('several files and a folder without music are told of in one message', async ({ page }, info) => {
-  await openSongs(page);
-  const good = info.outputPath('good.mid');
-  copyFileSync(DEMO, good);
-  const bad = info.outputPath('bad.mid');
-  writeFileSync(bad, 'Dear crew');
-  const empty = info.outputPath('photos');
-  mkdirSync(empty, { recursive: true });
-  await dropFiles(page, [bad, empty, good]);
-  const message = page.locator('mat-snack-bar-container');
-  await expect(message).toContainText('1 of 3 were opened.');
-  await expect(message).toContainText('“bad.mid” was not opened.');
-  await expect(message).toContainText('“photos” is a folder without MIDI or song files.');
-  await expect(page.getByRole('heading', { name: 'good' })).toBeVisible();
-});
+test('files that are no music are refused with a sentence that helps, a cut-off one is opened as far as it goes', async ({
+  page,
+}, info) => {
+  await openDemo(page);
+  await page.getByRole('link', { name: 'All songs' }).click();
+  for (const [what, bytes, sentence] of [
+    ['text', Buffer.from('Dear crew, the ferry leaves at nine.'), /Choose a file that ends in \.mid/],
+    ['nothing', Buffer.alloc(0), /The file is empty/],
+    ['a header alone', readFileSync(DEMO).subarray(0, 14), /no tracks/],
+  ] as const) {
+    await test.step(`a file of ${what} is refused, and nothing is lost`, async () => {
+      await importFile(page, { name: 'ferry.mid', mimeType: 'audio/midi', buffer: bytes });
+      await expect(page.getByText(sentence)).toBeVisible();
+      await expect(page.getByRole('listitem')).toHaveCount(1);
+    });
+  }
 
-for (const [what, bytes, sentence] of [
-  ['text', Buffer.from('Dear crew, the ferry leaves at nine.'), /Choose a file that ends in \.mid/],
-  ['nothing', Buffer.alloc(0), /The file is empty/],
-  ['a header alone', readFileSync(DEMO).subarray(0, 14), /no tracks/],
-] as const) {
-  test(`a file of ${what} is refused with a sentence that helps, and nothing is lost`, async ({ page }) => {
-    await openDemo(page);
+  await test.step('a file that breaks off is opened as far as it goes, and says where', async () => {
+    const half = readFileSync(DEMO).subarray(0, 3000);
+    await importFile(page, { name: 'half.mid', mimeType: 'audio/midi', buffer: half });
+    await expect(page.getByRole('heading', { name: 'half' })).toBeVisible();
+    await expect(page.getByText(/was opened.*byte 3000/)).toBeVisible();
     await page.getByRole('link', { name: 'All songs' }).click();
-    await importFile(page, { name: 'ferry.mid', mimeType: 'audio/midi', buffer: bytes });
-    await expect(page.getByText(sentence)).toBeVisible();
-    await expect(page.getByRole('listitem')).toHaveCount(1);
   });
-}
 
-test('a file that breaks off is opened as far as it goes, and says where', async ({ page }) => {
-  await openSongs(page);
-  const half = readFileSync(DEMO).subarray(0, 3000);
-  await importFile(page, { name: 'half.mid', mimeType: 'audio/midi', buffer: half });
-  await expect(page.getByRole('heading', { name: 'half' })).toBeVisible();
-  await expect(page.getByText(/was opened.*byte 3000/)).toBeVisible();
+  await test.step('several files and a folder without music are told of in one message', async () => {
+    const good = info.outputPath('good.mid');
+    copyFileSync(DEMO, good);
+    const bad = info.outputPath('bad.mid');
+    writeFileSync(bad, 'Dear crew');
+    const empty = info.outputPath('photos');
+    mkdirSync(empty, { recursive: true });
+    await dropFiles(page, [bad, empty, good]);
+    const message = page.locator('mat-snack-bar-container');
+    await expect(message).toContainText('1 of 3 were opened.');
+    await expect(message).toContainText('“bad.mid” was not opened.');
+    await expect(message).toContainText('“photos” is a folder without MIDI or song files.');
+    await expect(page.getByRole('heading', { name: 'good' })).toBeVisible();
+  });
 });
 
 test('a song that is not kept here says so', async ({ page }) => {

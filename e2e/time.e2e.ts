@@ -31,85 +31,83 @@ function fileOf(name: string, take: FreeTake) {
   return midiFile(name, notes);
 }
 
-test('bars are fitted to a take without a click, every note stays where it sounds, and undo takes it back', async ({
+test('bars are fitted to a take without a click, undo takes it back; a beat is dragged, bar 1 begins elsewhere, the playing is steadied', async ({
   page,
 }) => {
   const { file } = harbourSong();
   await openSongs(page);
   await importFile(page, file);
   await listened(page);
-  const before = readMidi(await exportMidi(page, 'corrected'));
-  await page.keyboard.press('Shift+F');
-  const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
-  await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible({ timeout: 30_000 });
-  // The octave is a choice, there and back.
-  await strip.getByRole('button', { name: 'half as fast' }).click();
-  await expect(strip.getByText(/beats at about (39|4\d) BPM/)).toBeVisible();
-  await strip.getByRole('button', { name: 'twice as fast' }).click();
-  await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible();
-  await strip.getByRole('button', { name: 'Apply' }).click();
-  await expect(strip).toHaveCount(0);
-  const after = readMidi(await exportMidi(page, 'corrected'));
-  const [was, is] = [secondsOf(before), secondsOf(after)];
-  expect(is).toHaveLength(was.length);
-  is.forEach((seconds, i) => expect(Math.abs(seconds - was[i])).toBeLessThanOrEqual(0.0005));
-  // Chords of three are the first beats of bars, which they are in the bars that were fitted too.
-  await expect(page.getByText('2/4')).toBeVisible();
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  const undone = readMidi(await exportMidi(page, 'corrected'));
-  expect(undone).toEqual(before);
-});
+  await test.step('bars are fitted to a take without a click, every note stays where it sounds, and undo takes it back', async () => {
+    const before = readMidi(await exportMidi(page, 'corrected'));
+    await page.keyboard.press('Shift+F');
+    const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
+    await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible({ timeout: 30_000 });
+    // The octave is a choice, there and back.
+    await strip.getByRole('button', { name: 'half as fast' }).click();
+    await expect(strip.getByText(/beats at about (39|4\d) BPM/)).toBeVisible();
+    await strip.getByRole('button', { name: 'twice as fast' }).click();
+    await expect(strip.getByText(/125 beats at about 78 BPM/)).toBeVisible();
+    await strip.getByRole('button', { name: 'Apply' }).click();
+    await expect(strip).toHaveCount(0);
+    const after = readMidi(await exportMidi(page, 'corrected'));
+    const [was, is] = [secondsOf(before), secondsOf(after)];
+    expect(is).toHaveLength(was.length);
+    is.forEach((seconds, i) => expect(Math.abs(seconds - was[i])).toBeLessThanOrEqual(0.0005));
+    // Chords of three are the first beats of bars, which they are in the bars that were fitted too.
+    await expect(page.getByText('2/4')).toBeVisible();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    const undone = readMidi(await exportMidi(page, 'corrected'));
+    expect(undone).toEqual(before);
+  });
 
-test('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is steadied', async ({ page }) => {
-  const { file } = harbourSong();
-  await openSongs(page);
-  await importFile(page, file);
-  await listened(page);
-  await page.keyboard.press('Shift+B');
-  await page.getByRole('button', { name: 'Fit to the playing' }).click();
-  const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
-  const beat = strip.getByRole('button', { name: /^Beat 3 of bar 1,/ });
-  await expect(beat).toBeVisible({ timeout: 30_000 });
-  const was = await beat.getAttribute('aria-label');
-  const { x, y } = await boxOf(beat);
-  // A press that moves by a hair, and a drag that Escape takes back, leave it where it is.
-  for (const [by, escape] of [
-    [2, false],
-    [17, true],
-  ] as const) {
-    await page.mouse.move(x + 5, y + 16);
-    await page.mouse.down();
-    await page.mouse.move(x + 5 + by, y + 16);
-    if (escape) {
-      await expect(beat).not.toHaveAttribute('aria-label', was ?? '');
-      await page.keyboard.press('Escape');
+  await test.step('a beat is dragged onto a note, bar 1 begins elsewhere, and the playing is steadied', async () => {
+    await page.keyboard.press('Shift+B');
+    await page.getByRole('button', { name: 'Fit to the playing' }).click();
+    const strip = page.getByRole('region', { name: 'Fit the tempo to the playing' });
+    const beat = strip.getByRole('button', { name: /^Beat 3 of bar 1,/ });
+    await expect(beat).toBeVisible({ timeout: 30_000 });
+    const was = await beat.getAttribute('aria-label');
+    const { x, y } = await boxOf(beat);
+    // A press that moves by a hair, and a drag that Escape takes back, leave it where it is.
+    for (const [by, escape] of [
+      [2, false],
+      [17, true],
+    ] as const) {
+      await page.mouse.move(x + 5, y + 16);
+      await page.mouse.down();
+      await page.mouse.move(x + 5 + by, y + 16);
+      if (escape) {
+        await expect(beat).not.toHaveAttribute('aria-label', was ?? '');
+        await page.keyboard.press('Escape');
+      }
+      await expect(beat).toHaveAttribute('aria-label', was ?? '');
+      await page.mouse.up();
+      await painted(page);
+      await expect(strip.getByRole('status')).not.toContainText('Finding');
     }
-    await expect(beat).toHaveAttribute('aria-label', was ?? '');
-    await page.mouse.up();
-    await painted(page);
-    await expect(strip.getByRole('status')).not.toContainText('Finding');
-  }
-  await drag(page, [x + 5, y + 16], [x + 22, y + 16]);
-  await expect(beat).not.toHaveAttribute('aria-label', was ?? '');
-  // By the keyboard too, and back.
-  await page.keyboard.press('ArrowLeft');
-  await strip.getByRole('button', { name: /^Beat 2 of bar 1,/ }).dblclick();
-  await expect(strip.getByRole('button', { name: /^Beat 1 of bar 1,/ })).toBeVisible();
-  // After a fermata the bars begin anew: bar 1 is then three beats long. By the key, and taken back by it.
-  await strip.getByRole('button', { name: /^Beat 4 of bar 1,/ }).press('Shift+Enter');
-  const later = strip.getByRole('button', { name: /^Beat 1 of bar 2,/ });
-  await expect(later).toBeVisible();
-  await expect(strip.getByRole('button', { name: /^Beat 4 of bar 1,/ })).toHaveCount(0);
-  await later.press('Shift+Enter');
-  await expect(strip.getByRole('button', { name: /^Beat 4 of bar 1,/ })).toBeVisible();
-  await slide(page, 'Steadiness', 100);
-  await strip.getByRole('button', { name: 'Steady the tempo' }).click();
-  await expect(strip).toHaveCount(0);
-  expect(readMidi(await exportMidi(page, 'corrected')).tempi).toHaveLength(1);
-  await page.keyboard.press('Shift+F');
-  await expect(strip).toBeVisible();
-  await page.keyboard.press('Escape');
-  await expect(strip).toHaveCount(0);
+    await drag(page, [x + 5, y + 16], [x + 22, y + 16]);
+    await expect(beat).not.toHaveAttribute('aria-label', was ?? '');
+    // By the keyboard too, and back.
+    await page.keyboard.press('ArrowLeft');
+    await strip.getByRole('button', { name: /^Beat 2 of bar 1,/ }).dblclick();
+    await expect(strip.getByRole('button', { name: /^Beat 1 of bar 1,/ })).toBeVisible();
+    // After a fermata the bars begin anew: bar 1 is then three beats long. By the key, and taken back by it.
+    await strip.getByRole('button', { name: /^Beat 4 of bar 1,/ }).press('Shift+Enter');
+    const later = strip.getByRole('button', { name: /^Beat 1 of bar 2,/ });
+    await expect(later).toBeVisible();
+    await expect(strip.getByRole('button', { name: /^Beat 4 of bar 1,/ })).toHaveCount(0);
+    await later.press('Shift+Enter');
+    await expect(strip.getByRole('button', { name: /^Beat 4 of bar 1,/ })).toBeVisible();
+    await slide(page, 'Steadiness', 100);
+    await strip.getByRole('button', { name: 'Steady the tempo' }).click();
+    await expect(strip).toHaveCount(0);
+    expect(readMidi(await exportMidi(page, 'corrected')).tempi).toHaveLength(1);
+    await page.keyboard.press('Shift+F');
+    await expect(strip).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(strip).toHaveCount(0);
+  });
 });
 
 test('in a small window too, beats that lie beside are one press away', async ({ page }) => {

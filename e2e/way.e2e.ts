@@ -71,33 +71,35 @@ test('a hand-played file goes in, is pulled 80 % to sixteenths, and comes out wi
   expect(midicsv(exported, false)).toEqual(scaled);
 });
 
-test('a reload comes back to everything done, and undo still takes it back', async ({ page }) => {
+test('a treatment is there after a reload, undo still takes it back, and the file as played is what was opened', async ({
+  page,
+}) => {
   await openDemo(page);
-  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  await slide(page, 'Strength', 55);
-  await expect(page.getByText('55 %', { exact: true })).toBeVisible();
-  await expect(page.getByText('saved', { exact: true })).toBeVisible();
-  await reload(page);
-  await expect(page.getByText('55 %', { exact: true })).toBeVisible();
-  await expect(page.getByRole('switch', { name: 'Put starts on lines' })).toBeChecked();
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('100 %', { exact: true })).toBeVisible();
-  await page.keyboard.press('Control+z');
-  await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
-  await page.keyboard.press('Control+Shift+z');
-  await expect(page.getByRole('switch', { name: 'Put starts on lines' })).toBeChecked();
-});
+  await test.step('a reload comes back to everything done, and undo still takes it back', async () => {
+    await page.getByRole('switch', { name: 'Put starts on lines' }).click();
+    await slide(page, 'Strength', 55);
+    await expect(page.getByText('55 %', { exact: true })).toBeVisible();
+    await expect(page.getByText('saved', { exact: true })).toBeVisible();
+    await reload(page);
+    await expect(page.getByText('55 %', { exact: true })).toBeVisible();
+    await expect(page.getByRole('switch', { name: 'Put starts on lines' })).toBeChecked();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByText('100 %', { exact: true })).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await expect(page.getByRole('switch', { name: 'Put starts on lines' })).not.toBeChecked();
+    await page.keyboard.press('Control+Shift+z');
+    await expect(page.getByRole('switch', { name: 'Put starts on lines' })).toBeChecked();
+  });
 
-test('the file as played is what was opened, whatever the treatment', async ({ page }) => {
-  await openDemo(page);
-  await page.getByRole('switch', { name: 'Put starts on lines' }).click();
-  const original = readMidi(readFileSync('app/public/demo/night-ferry.mid'));
-  const played = readMidi(await exportMidi(page, 'as played'));
-  expect(played.notes).toEqual(original.notes.map((n) => ({ ...n, start: n.start * 2, end: n.end * 2 })));
-  const corrected = readMidi(await exportMidi(page, 'corrected'));
-  expect(corrected.notes.filter((n) => n.track === 1).every((n) => n.start % 240 === 0)).toBe(true);
-  await page.getByRole('switch', { name: 'Treatment of the part' }).click();
-  expect(readMidi(await exportMidi(page, 'corrected')).notes).toEqual(played.notes);
+  await test.step('the file as played is what was opened, whatever the treatment', async () => {
+    const original = readMidi(readFileSync('app/public/demo/night-ferry.mid'));
+    const played = readMidi(await exportMidi(page, 'as played'));
+    expect(played.notes).toEqual(original.notes.map((n) => ({ ...n, start: n.start * 2, end: n.end * 2 })));
+    const corrected = readMidi(await exportMidi(page, 'corrected'));
+    expect(corrected.notes.filter((n) => n.track === 1).every((n) => n.start % 240 === 0)).toBe(true);
+    await page.getByRole('switch', { name: 'Treatment of the part' }).click();
+    expect(readMidi(await exportMidi(page, 'corrected')).notes).toEqual(played.notes);
+  });
 });
 
 test('playing sounds, loops, switches sides at once and stops without a hanging note', async ({ page }) => {
@@ -128,23 +130,6 @@ test('playing sounds, loops, switches sides at once and stops without a hanging 
   expect(await loudness()).toBe(-60);
 });
 
-test('a loop that is set behind the playhead is gone to at once', async ({ page }) => {
-  await openDemo(page);
-  const box = await page.locator('es-timing-view').boundingBox();
-  if (!box) throw new Error('The roll is not there.');
-  const bar = (box.width - 64) / 2.5;
-  // A press in the ruler's numbers, in bar 2.
-  await page.mouse.click(box.x + 76 + bar * 1.1, box.y + 39);
-  await expect(page.getByLabel('Bar, beat, sixteenth')).toHaveText(/^2\./);
-  await page.keyboard.press('Space');
-  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
-  await page.mouse.move(box.x + 78, box.y + 7);
-  await page.mouse.down();
-  await page.mouse.move(box.x + 76 + bar, box.y + 7, { steps: 4 });
-  await page.mouse.up();
-  await expect(page.getByLabel('Bar, beat, sixteenth')).toHaveText(/^1\./, { timeout: 10_000 });
-});
-
 test('no request leaves the machine, and the security policy holds without a complaint', async ({ page }) => {
   const outside: string[] = [];
   const complaints: string[] = [];
@@ -164,6 +149,25 @@ test('no request leaves the machine, and the security policy holds without a com
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await expect(page.getByLabel('Bar, beat, sixteenth')).not.toHaveText(/^1\.1\./);
   await page.getByRole('button', { name: 'Stop' }).click();
+  await test.step('a loop that is set behind the playhead is gone to at once', async () => {
+    const box = await page.locator('es-timing-view').boundingBox();
+    if (!box) throw new Error('The roll is not there.');
+    const bar = (box.width - 64) / 2.5;
+    // A press in the ruler's numbers, in bar 2.
+    await page.mouse.click(box.x + 76 + bar * 1.1, box.y + 39);
+    await expect(page.getByLabel('Bar, beat, sixteenth')).toHaveText(/^2\./);
+    await page.keyboard.press('Space');
+    await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+    await page.mouse.move(box.x + 78, box.y + 7);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 76 + bar, box.y + 7, { steps: 4 });
+    await page.mouse.up();
+    await expect(page.getByLabel('Bar, beat, sixteenth')).toHaveText(/^1\./, { timeout: 10_000 });
+    await page.keyboard.press('Space');
+    await page.getByRole('button', { name: 'Stop' }).click();
+    await page.keyboard.press('Escape');
+  });
+
   expect(outside).toEqual([]);
   expect(complaints).toEqual([]);
 });
