@@ -33,6 +33,7 @@ import type { Command } from './kit/command';
 import { COMMAND_LIST, CommandList } from './kit/command-list';
 import { Commands } from './kit/commands';
 import { belongsToControl } from './kit/desk-keys';
+import { leavingFields } from './kit/leave-field';
 import { bindings } from './kit/keys';
 import { HeldKey } from './kit/held-key';
 import { Panels } from './kit/panels';
@@ -148,6 +149,7 @@ export class DeskPage {
     const sound = timer(SOUND_AFTER_MS).pipe(takeUntilDestroyed(inject(DestroyRef)));
     afterNextRender(() => sound.subscribe(() => this.player.prepare()));
     inject(Clipboard).listen(inject(DestroyRef));
+    leavingFields(inject(DestroyRef));
     this.recoverRecording();
     const audio = inject(AudioImport);
     const undrop = inject(AudioDrop).take((file) => {

@@ -33,7 +33,8 @@ export function belongsToControl(event: KeyboardEvent, byKeyboard: boolean): boo
   return presses && byKeyboard && target.closest('button, a, [role=radio], [role=switch]') !== null;
 }
 
-function isField(target: HTMLElement): boolean {
+/** Whether keys write something there. */
+export function isField(target: HTMLElement): boolean {
   if (target.matches('textarea, [contenteditable]')) return true;
   return target instanceof HTMLInputElement && !PRESSED.includes(target.type);
 }
