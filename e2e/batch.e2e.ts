@@ -128,18 +128,18 @@ test('the work is cancelled and gone on with; lines that are none are refused in
 }, info) => {
   await withoutFileWindows(page);
   await openBatch(page);
-  const takes = Object.fromEntries(Array.from({ length: 24 }, (_, i) => [`Take ${i + 1}.mid`, DEMO]));
+  const takes = Object.fromEntries(Array.from({ length: 12 }, (_, i) => [`Take ${i + 1}.mid`, DEMO]));
   await dropFiles(page, [folderOf(info.outputPath('takes'), takes)]);
   await page.getByRole('button', { name: 'Cancel' }).click();
-  await summary(page, /^24 files, \d+ not corrected yet$/);
+  await summary(page, /^12 files, \d+ not corrected yet$/);
   await page.getByRole('button', { name: 'Go on' }).click();
-  await summary(page, '24 files, 24 to look at');
+  await summary(page, '12 files, 12 to look at');
   await choose(page, 'Correct by', 'lines of your choice');
-  await summary(page, '24 files');
+  await summary(page, '12 files');
   await typeInto(page, page.getByLabel('Lines', { exact: true }), '1/17');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/“1\/17” is not a grid/)).toBeVisible();
-  await summary(page, '24 files');
+  await summary(page, '12 files');
   await page.getByRole('button', { name: 'Clear' }).click();
   await expect(page.getByText('Drop MIDI files or folders here.')).toBeVisible();
 });
