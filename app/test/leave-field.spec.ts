@@ -49,6 +49,15 @@ describe('Escape in a field', () => {
     end();
   });
 
+  it('empties a search, whenever it was typed', () => {
+    const { field, heard, escape, end } = rig('<input type="search">', 'chorus');
+    field.dispatchEvent(new Event('change', { bubbles: true }));
+    escape();
+    expect(field.value).toBe('');
+    expect(heard).toEqual(['']);
+    end();
+  });
+
   it('belongs to a dialog, to a field that takes it, and to whoever took it before', () => {
     const inDialog = rig(`<div role="dialog">${NUMBER}</div>`, '96');
     inDialog.escape();

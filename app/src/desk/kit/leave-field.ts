@@ -2,8 +2,8 @@ import type { DestroyRef } from '@angular/core';
 import { isField } from './desk-keys';
 
 /**
- * Escape in a field takes back what was typed and not taken over yet, and gives the keys back to the desk. Fields that
- * do something of their own on Escape, and those of dialogs, which it closes, are left alone.
+ * Escape in a field takes back what was typed and not taken over yet, and gives the keys back to the desk; a search is
+ * emptied. Fields that do something of their own on Escape, and those of dialogs, which it closes, are left alone.
  */
 export function leavingFields(destroy: DestroyRef): void {
   /** What stood in the field before somebody typed; null where nothing was typed. */
@@ -18,8 +18,9 @@ export function leavingFields(destroy: DestroyRef): void {
     if (!(target instanceof HTMLInputElement) || !isField(target) || target !== document.activeElement) return;
     if (target.closest('[role=dialog]')) return;
     event.preventDefault();
-    if (stood !== null && stood !== target.value) {
-      target.value = stood;
+    const before = target.type === 'search' ? '' : (stood ?? target.value);
+    if (before !== target.value) {
+      target.value = before;
       target.dispatchEvent(new Event('input', { bubbles: true }));
     }
     target.blur();
